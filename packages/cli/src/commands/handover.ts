@@ -1,0 +1,72 @@
+import { openBackup } from '@lumbrin/core/backup/open'
+import type { SourceTree } from '@lumbrin/core/backup/types'
+import { planRead, readStep } from '@lumbrin/core/categories/read'
+import { CATEGORIES } from '@lumbrin/core/categories/table'
+import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { HandoverItem } from '@lumbrin/core/export/format'
+import { writePackage } from '@lumbrin/core/export/package'
+import { isBetterCopy, standingOf } from '@lumbrin/core/findings/standing'
+import type { Report } from '@lumbrin/core/io/errors'
+import { type Options, parseOptions, requireSource, UsageError } from '../options.js'
+import { warnOnStderr, withOutput } from '../output.js'
+
+/** `lumbrin handover`: writes a package from one source and prints its summary. */
+export async function handoverCommand(words: string[]): Promise<void> {
+  const options = parseOptions(words, ['password-file', 'only', 'condition', 'match', 'to'])
+  const source = requireSource(options)
+  const { to } = options
+  if (!to) throw new UsageError('Say where the package goes: --to FOLDER.')
+  const report = warnOnStderr()
+  const tree = await openBackup(source, report)
+  try {
+    const subject = { jobNumber: null, owner: null, device: tree.info.deviceName, sought: options.match ?? null }
+    const summary = await writePackage(itemsOf(tree, options, report), { to, subject })
+    await withOutput(undefined, (lines) => lines.write(summary))
+  } finally {
+    await tree.close()
+  }
+}
+
+async function* itemsOf(tree: SourceTree, options: Options, report: Report): AsyncGenerator<HandoverItem> {
+  for (const category of options.only) {
+    const chosen = (await merged(tree, category, options, report)).filter((sighting) => isChosen(sighting, options))
+    for (const sighting of chosen.sort(byConversationAndTime)) yield itemOf(tree, sighting)
+  }
+}
+
+/** One sighting an item: where live and residue pass both saw it, the better one. */
+async function merged(tree: SourceTree, category: CategoryId, options: Options, report: Report): Promise<Sighting[]> {
+  const best = new Map<string, Sighting>()
+  for (const step of planRead([category], options.passes))
+    for await (const sighting of readStep(tree, step, report)) {
+      const key = CATEGORIES[category].identity(sighting)
+      const known = best.get(key)
+      if (!known || isBetterCopy({ ...sighting, sourceTakenAt: 0 }, { ...known, sourceTakenAt: 0 }))
+        best.set(key, sighting)
+    }
+  return [...best.values()]
+}
+
+function isChosen(sighting: Sighting, { conditions, match }: Options): boolean {
+  if (!conditions.includes(sighting.condition)) return false
+  if (match === undefined) return true
+  return `${sighting.title}\n${sighting.text ?? ''}\n${JSON.stringify(sighting.fields)}`
+    .toLowerCase()
+    .includes(match.toLowerCase())
+}
+
+function byConversationAndTime(a: Sighting, b: Sighting): number {
+  const conversation = (sighting: Sighting) => String(sighting.fields.conversation ?? '')
+  return conversation(a).localeCompare(conversation(b)) || (a.when ?? '').localeCompare(b.when ?? '')
+}
+
+function itemOf(tree: SourceTree, sighting: Sighting): HandoverItem {
+  return {
+    sighting,
+    standing: standingOf([{ condition: sighting.condition, sourceTakenAt: 0 }], 0),
+    open: async (domain, path) => {
+      const entry = tree.find(domain, path)
+      return entry && tree.open(entry)
+    },
+  }
+}

@@ -1,0 +1,30 @@
+import { openBackup } from '@lumbrin/core/backup/open'
+import { planRead, readStep, withHashes } from '@lumbrin/core/categories/read'
+import type { Sighting } from '@lumbrin/core/categories/types'
+import { parseOptions, requireSource } from '../options.js'
+import { warnOnStderr, withOutput } from '../output.js'
+
+/** `lumbrin read`: every sighting of a source, a line each. */
+export async function readCommand(words: string[]): Promise<void> {
+  const options = parseOptions(words, ['password-file', 'only', 'passes', 'out'])
+  const report = warnOnStderr()
+  const tree = await openBackup(requireSource(options), report)
+  try {
+    await withOutput(options.out, async (lines) => {
+      for (const step of planRead(options.only, options.passes))
+        for await (const sighting of readStep(tree, step, report))
+          await lines.write(printed(await withHashes(tree, sighting)))
+    })
+  } finally {
+    await tree.close()
+  }
+}
+
+/** The line's documented shape: where the content lies is said by `origin` and `fields`. */
+function printed(sighting: Sighting): object {
+  const { content } = sighting
+  return {
+    ...sighting,
+    content: content && { name: content.name, bytes: content.bytes, mime: content.mime, sha256: content.sha256 },
+  }
+}

@@ -1,0 +1,48 @@
+import { messageOf, SourceError } from '@lumbrin/core/io/errors'
+import { handoverCommand } from './commands/handover.js'
+import { readCommand } from './commands/read.js'
+import { sourcesCommand } from './commands/sources.js'
+import { UsageError } from './options.js'
+
+/** Exit codes of the command line: part of its contract. */
+const EXIT = { done: 0, failed: 1, usage: 2, notReadable: 3, password: 4 } as const
+
+const COMMANDS: Record<string, (words: string[]) => Promise<void>> = {
+  sources: sourcesCommand,
+  read: readCommand,
+  handover: handoverCommand,
+}
+
+const USAGE = `Usage:
+  lumbrin sources [FOLDER…]
+  lumbrin read SOURCE [--password-file F] [--only CATEGORIES] [--passes live,residue] [--out FILE]
+  lumbrin handover SOURCE --to FOLDER [--password-file F] [--only CATEGORIES] [--condition CONDITIONS] [--match TEXT]
+`
+
+async function main([name, ...words]: string[]): Promise<number> {
+  const command = COMMANDS[name ?? '']
+  if (!command) {
+    process.stderr.write(name ? `lumbrin: there is no command "${name}".\n${USAGE}` : USAGE)
+    return name === '--help' ? EXIT.done : EXIT.usage
+  }
+  try {
+    await command(words)
+    return EXIT.done
+  } catch (thrown) {
+    process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`)
+    if (thrown instanceof UsageError) process.stderr.write(USAGE)
+    return codeOf(thrown)
+  }
+}
+
+function codeOf(thrown: unknown): number {
+  if (thrown instanceof UsageError) return EXIT.usage
+  if (!(thrown instanceof SourceError)) return EXIT.failed
+  return thrown.code === 'password-needed' || thrown.code === 'password-wrong' ? EXIT.password : EXIT.notReadable
+}
+
+// A reader that closes the pipe early ("| head") is not a failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) =>
+  process.exit(error.code === 'EPIPE' ? EXIT.done : EXIT.failed),
+)
+process.exitCode = await main(process.argv.slice(2))

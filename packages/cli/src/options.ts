@@ -1,0 +1,66 @@
+import { parseArgs } from 'node:util'
+import {
+  CATEGORY_IDS,
+  type CategoryId,
+  CONDITIONS,
+  type Condition,
+  PASSES,
+  type Pass,
+} from '@lumbrin/core/categories/types'
+import { messageOf } from '@lumbrin/core/io/errors'
+import { z } from 'zod'
+
+/** The words of the call make no sense: exit code 2. */
+export class UsageError extends Error {
+  override readonly name = 'UsageError'
+}
+
+export interface Options {
+  positionals: string[]
+  passwordFile: string | undefined
+  only: CategoryId[]
+  passes: Pass[]
+  conditions: Condition[]
+  match: string | undefined
+  out: string | undefined
+  to: string | undefined
+}
+
+const listOf = <T extends string>(allowed: readonly T[]) =>
+  z
+    .string()
+    .transform((text) => text.split(',').map((part) => part.trim()))
+    .pipe(z.array(z.enum(allowed as [T, ...T[]])))
+
+/** Parses a command's words. @throws UsageError */
+export function parseOptions(words: string[], allowed: readonly string[]): Options {
+  const texts = ['password-file', 'only', 'passes', 'condition', 'match', 'out', 'to'] as const
+  const known = texts.filter((name) => allowed.includes(name))
+  try {
+    const { values, positionals } = parseArgs({
+      args: words,
+      allowPositionals: true,
+      options: Object.fromEntries(known.map((name) => [name, { type: 'string' as const }])),
+    })
+    const text = (name: (typeof texts)[number]) => z.string().optional().parse(values[name])
+    return {
+      positionals,
+      passwordFile: text('password-file'),
+      only: listOf(CATEGORY_IDS).parse(text('only') ?? CATEGORY_IDS.join(',')),
+      passes: listOf(PASSES).parse(text('passes') ?? PASSES.join(',')),
+      conditions: listOf(CONDITIONS).parse(text('condition') ?? CONDITIONS.join(',')),
+      match: text('match'),
+      out: text('out'),
+      to: text('to'),
+    }
+  } catch (thrown) {
+    throw new UsageError(thrown instanceof z.ZodError ? z.prettifyError(thrown) : messageOf(thrown), { cause: thrown })
+  }
+}
+
+/** The one SOURCE that a command takes. @throws UsageError */
+export function requireSource(options: Options): string {
+  const [source, ...more] = options.positionals
+  if (!source || more.length > 0) throw new UsageError('Name exactly one SOURCE.')
+  return source
+}

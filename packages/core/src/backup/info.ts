@@ -1,0 +1,78 @@
+import { stat } from 'node:fs/promises'
+import { join } from 'node:path'
+import { messageOf, type Report, SourceError } from '../io/errors.js'
+import { FileSource } from '../io/file.js'
+import { readAll } from '../io/source.js'
+import { dateOf, isDict, type PlistValue, parsePlistDict, textOf } from '../plist/read.js'
+import type { SourceInfo } from './types.js'
+
+type Dict = { [key: string]: PlistValue }
+
+// Info.plist carries icons and settings of every application; real ones stay below this.
+const MAX_PLIST_BYTES = 64 << 20
+
+/** Which manifest a folder has, by its contents: names of backup folders are not to be trusted. */
+export async function layoutOf(folder: string): Promise<'modern' | 'legacy' | undefined> {
+  if (await isFile(join(folder, 'Manifest.db'))) return 'modern'
+  if (await isFile(join(folder, 'Manifest.mbdb'))) return 'legacy'
+  return undefined
+}
+
+const isFile = (path: string) =>
+  stat(path).then(
+    (found) => found.isFile(),
+    () => false,
+  )
+
+/**
+ * Reads what a backup folder says about itself. Missing or damaged property lists are reported; what the
+ * others say still counts.
+ * @throws SourceError('not-a-backup') when the folder holds no manifest
+ */
+export async function readBackupInfo(folder: string, report: Report): Promise<SourceInfo> {
+  const layout = await layoutOf(folder)
+  if (!layout) {
+    const found = await stat(folder).catch(() => undefined)
+    if (!found) throw new SourceError('not-found', `There is no folder "${folder}".`)
+    throw new SourceError(
+      'not-a-backup',
+      `"${folder}" holds no backup: neither Manifest.db nor Manifest.mbdb is in it.`,
+    )
+  }
+  const info = await readPlist(folder, 'Info.plist', report)
+  const manifest = await readPlist(folder, 'Manifest.plist', report)
+  const status = await readPlist(folder, 'Status.plist', report)
+  const lockdown = isDict(manifest.Lockdown) ? manifest.Lockdown : {}
+  return {
+    kind: 'computer-backup',
+    layout,
+    path: folder,
+    deviceName: textOf(info['Device Name']) ?? textOf(lockdown.DeviceName) ?? textOf(info['Display Name']),
+    productType: textOf(info['Product Type']) ?? textOf(lockdown.ProductType),
+    osVersion: textOf(info['Product Version']) ?? textOf(lockdown.ProductVersion),
+    uniqueId: textOf(info['Target Identifier']) ?? textOf(info['Unique Identifier']) ?? textOf(lockdown.UniqueDeviceID),
+    takenAt: dateOf(info['Last Backup Date']) ?? dateOf(status.Date) ?? dateOf(manifest.Date),
+    encrypted: manifest.IsEncrypted === true,
+    complete: status.SnapshotState === undefined || status.SnapshotState === 'finished',
+  }
+}
+
+async function readPlist(folder: string, name: string, report: Report): Promise<Dict> {
+  try {
+    const file = await FileSource.open(join(folder, name))
+    try {
+      return parsePlistDict(await readAll(file, MAX_PLIST_BYTES))
+    } finally {
+      await file.close()
+    }
+  } catch (thrown) {
+    const missing = (thrown as NodeJS.ErrnoException).code === 'ENOENT'
+    const what = missing ? `${name} is missing` : `${name} cannot be read: ${messageOf(thrown)}`
+    report({
+      code: missing ? 'plist-missing' : 'plist-damaged',
+      message: `${what}; what it would say is unknown.`,
+      path: name,
+    })
+    return {}
+  }
+}

@@ -1,0 +1,78 @@
+import type { Report } from '../io/errors.js'
+import { digest } from '../io/hash.js'
+import type { ByteSource } from '../io/source.js'
+import { fromUnix } from '../io/time.js'
+import { unarchive } from '../plist/keyed.js'
+import { isDict } from '../plist/read.js'
+import { Database } from '../sqlite/database.js'
+import type { Row } from '../sqlite/values.js'
+import type { SourceEntry } from './types.js'
+
+const KINDS = { 1: 'file', 2: 'directory', 4: 'link' } as const
+
+// A backup of a full phone lists some hundred thousand files; far beyond that the list is made up.
+const MAX_ENTRIES = 5_000_000
+
+/** The name of a file's content in a backup: SHA-1 of domain, hyphen and path, in UTF-8 as stored. */
+export const fileIdOf = (domain: string, path: string): string => digest('sha1', `${domain}-${path}`)
+
+/**
+ * Reads the file list of a modern backup (Manifest.db, table Files). Entries with impossible ids or paths that
+ * would leave their folder are reported and left out.
+ * @throws FormatError when the manifest is no database
+ */
+export async function readManifest(source: ByteSource, report: Report): Promise<SourceEntry[]> {
+  const database = await Database.open(source, (warning) => report({ ...warning, path: 'Manifest.db' }))
+  if (!database.tables.has('Files'))
+    report({ code: 'manifest-damaged', message: 'The manifest has no list of files.', path: 'Manifest.db' })
+  const entries: SourceEntry[] = []
+  const seen = new Set<string>()
+  let refused = 0
+  for await (const row of database.rows('Files')) {
+    const entry = entryOf(row)
+    const fresh = entry && !seen.has(entry.id)
+    if (fresh && entries.length < MAX_ENTRIES) {
+      seen.add(entry.id)
+      entries.push(entry)
+    } else refused++
+  }
+  if (refused > 0)
+    report({
+      code: 'entries-refused',
+      message: `${refused} entries of the manifest are damaged, doubled or lead outside the backup; they are left out.`,
+      path: 'Manifest.db',
+    })
+  return entries
+}
+
+function entryOf(row: Row): SourceEntry | undefined {
+  const { fileID: id, domain, relativePath: path, flags, file } = row.values
+  if (typeof id !== 'string' || typeof domain !== 'string' || typeof path !== 'string') return undefined
+  if (!/^[0-9a-f]{40}$/.test(id) || !isInnerPath(path)) return undefined
+  const kind = KINDS[flags as keyof typeof KINDS]
+  if (!kind) return undefined
+  return { domain, path, kind, id, ...recordOf(file) }
+}
+
+/** True for a relative path that stays below its root. */
+export function isInnerPath(path: string): boolean {
+  return !path.startsWith('/') && !path.includes('\0') && !path.split('/').includes('..')
+}
+
+// A record that cannot be parsed leaves size and dates unknown; id, domain and path stand in columns of their own.
+function recordOf(blob: unknown): Pick<SourceEntry, 'size' | 'modifiedAt' | 'createdAt'> {
+  const unknown = { size: 0, modifiedAt: null, createdAt: null }
+  if (!(blob instanceof Uint8Array)) return unknown
+  try {
+    const record = unarchive(blob)
+    if (!isDict(record)) return unknown
+    const size = Number(record.Size ?? 0)
+    return {
+      size: Number.isSafeInteger(size) && size >= 0 ? size : 0,
+      modifiedAt: fromUnix(record.LastModified),
+      createdAt: fromUnix(record.Birth),
+    }
+  } catch {
+    return unknown
+  }
+}

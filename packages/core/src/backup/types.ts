@@ -1,0 +1,46 @@
+import type { ByteSource } from '../io/source.js'
+
+/** One thing that a source lists. Paths use "/" and are relative to their domain's root. */
+export interface SourceEntry {
+  domain: string
+  path: string
+  kind: 'file' | 'directory' | 'link'
+  /** Bytes of the content as the source declares them; 0 for directories and links. */
+  size: number
+  modifiedAt: Date | null
+  createdAt: Date | null
+  /** The name under which the source keeps the content. */
+  id: string
+}
+
+/** What a source says about itself and the device it came from. */
+export interface SourceInfo {
+  kind: 'computer-backup'
+  layout: 'modern' | 'legacy'
+  path: string
+  deviceName: string | null
+  productType: string | null
+  osVersion: string | null
+  uniqueId: string | null
+  /** End of the last completed run: the state of the device that this source shows. */
+  takenAt: Date | null
+  encrypted: boolean
+  /** False: the last run was interrupted, so some content may be missing. */
+  complete: boolean
+}
+
+/** A source as a tree of files, whatever it is made of. Nothing in it can be written. */
+export interface SourceTree {
+  readonly info: SourceInfo
+  readonly fileCount: number
+  /** The entry at exactly this place. */
+  find(domain: string, path: string): SourceEntry | undefined
+  /** All entries, in the source's own order. */
+  entries(): Iterable<SourceEntry>
+  /**
+   * Opens a file's content; the caller closes it.
+   * Undefined: the source lists the file but does not hold it.
+   */
+  open(entry: SourceEntry): Promise<ByteSource | undefined>
+  close(): Promise<void>
+}

@@ -1,0 +1,141 @@
+import { digest } from '../../io/hash.js'
+import { fromCocoa } from '../../io/time.js'
+import { rebuildRows } from '../../sqlite/residue/rebuild.js'
+import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { daysLeft } from '../bin.js'
+import { type OpenStore, openStore, originOf } from '../open.js'
+import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
+import { attributedBodyText } from './body.js'
+import { MessageContext } from './context.js'
+import { isReaction, Reactions } from './reactions.js'
+
+const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
+
+/** Messages of the system's own application: sms.db of version 6 and later. */
+export const messages: Category = {
+  id: 'messages',
+  label: 'Messages',
+  preview: 'conversation',
+  formats: ['html', 'csv'],
+  read: readMessages,
+  // The guid is the system's own and survives every copy; where it was lost, what is left must agree in full.
+  identity: ({ fields, when, text }) =>
+    typeof fields.guid === 'string'
+      ? `guid:${fields.guid}`
+      : `text:${digest('sha256', JSON.stringify([when, fields.direction ?? null, text]))}`,
+}
+
+async function* readMessages(context: ReadContext): AsyncGenerator<Sighting> {
+  const store = await openStore(context.tree, PLACES, context.report)
+  if (!store) return
+  try {
+    const surroundings = await MessageContext.load(store.database, context.tree)
+    const reactions = await loadReactions(store, surroundings)
+    const mapper = new MessageMapper(store, surroundings, reactions, context.tree.info.takenAt)
+    yield* context.pass === 'live' ? liveMessages(store, mapper) : rebuiltMessages(store, mapper, context)
+  } finally {
+    await store.close()
+  }
+}
+
+async function loadReactions(store: OpenStore, surroundings: MessageContext): Promise<Reactions> {
+  const reactions = new Reactions()
+  if (!store.database.hasColumn('message', 'associated_message_type')) return reactions
+  for await (const row of store.database.rows('message'))
+    if (isReaction(row)) reactions.add(row, surroundings.handle(numberValue(row.values.handle_id)))
+  return reactions
+}
+
+async function* liveMessages(store: OpenStore, mapper: MessageMapper): AsyncGenerator<Sighting> {
+  for await (const row of store.database.rows('message')) if (!isReaction(row)) yield mapper.sighting(row)
+}
+
+async function* rebuiltMessages(
+  store: OpenStore,
+  mapper: MessageMapper,
+  context: ReadContext,
+): AsyncGenerator<Sighting> {
+  const rows = await rebuildRows(store.database, context.report)
+  // The rows around a message are lost with it: they must be known before the message is put together.
+  for (const row of rows)
+    if (row.table !== 'message' && row.standing === 'deleted') mapper.surroundings.add(row, context.tree)
+  for (const row of rows)
+    if (row.table === 'message' && row.standing === 'deleted' && !isReaction(row)) yield mapper.sighting(row)
+}
+
+class MessageMapper {
+  constructor(
+    readonly store: OpenStore,
+    readonly surroundings: MessageContext,
+    readonly reactions: Reactions,
+    readonly takenAt: Date | null,
+  ) {}
+
+  sighting(row: Row): Sighting {
+    const { values } = row
+    const id = numberValue(row.rowid)
+    const chat = this.surroundings.chat(id)
+    const outgoing = numberValue(values.is_from_me) === 1
+    const partner = this.surroundings.handle(numberValue(values.handle_id))
+    const guid = textValue(values.guid)
+    const binnedAt = fromCocoa(this.surroundings.binnedAt(id))
+    const body = bodyOf(row)
+    const attachments = this.surroundings.attachments(id)
+    const fields: { [key: string]: Json } = {
+      kind: (numberValue(values.item_type) ?? 0) === 0 ? 'message' : 'event',
+      conversation: chat?.guid ?? null,
+      conversationTitle: chat?.title ?? null,
+      direction: outgoing ? 'out' : 'in',
+      sender: outgoing ? null : partner,
+      recipients: outgoing ? recipientsOf(chat?.participants, partner) : [],
+      service: textValue(values.service),
+      body,
+      attachments,
+      guid,
+      deliveredAt: iso(values.date_delivered),
+      readAt: iso(values.date_read),
+      replyTo: textValue(values.thread_originator_guid),
+      reactions: this.reactions.of(guid),
+      binnedAt: binnedAt?.toISOString() ?? null,
+      daysLeft: daysLeft(binnedAt, this.takenAt),
+    }
+    return {
+      category: 'messages',
+      condition: this.#condition(row, id, body !== null || attachments.length > 0),
+      when: iso(values.date),
+      title: chat?.title ?? (outgoing ? (fields.recipients as string[]).join(', ') : (partner ?? '')),
+      text: body,
+      fields,
+      content: null,
+      origin: originOf(this.store, row),
+      missing: row.missing,
+      confidence: row.confidence,
+    }
+  }
+
+  #condition(row: Row, id: number | null, hasContent: boolean): Condition {
+    const event = (numberValue(row.values.item_type) ?? 0) !== 0
+    if (this.surroundings.binnedAt(id) !== undefined) return 'binned'
+    // A message that no conversation shows is gone for the owner, though its row is still there.
+    const shown =
+      row.standing === 'live' &&
+      (this.surroundings.chat(id) !== undefined || !this.store.database.tables.has('chat_message_join'))
+    if (shown) return 'live'
+    return (hasContent || event) && fromCocoa(row.values.date) !== null ? 'rebuilt' : 'partial'
+  }
+}
+
+const iso = (value: unknown) => fromCocoa(value)?.toISOString() ?? null
+
+function recipientsOf(participants: string[] | undefined, partner: string | null): string[] {
+  if (participants && participants.length > 0) return participants
+  return partner ? [partner] : []
+}
+
+// Newer systems leave the text column empty and keep the text in the archived body only.
+function bodyOf(row: Row): string | null {
+  const text = textValue(row.values.text)
+  if (text) return text
+  const archive = row.values.attributedBody
+  return archive instanceof Uint8Array ? (attributedBodyText(archive) ?? text) : text
+}

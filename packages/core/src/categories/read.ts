@@ -1,0 +1,50 @@
+import type { SourceTree } from '../backup/types.js'
+import type { Report } from '../io/errors.js'
+import { sha256Of } from '../io/hash.js'
+import { ATTACHMENT_DOMAIN } from './messages/context.js'
+import { CATEGORIES } from './table.js'
+import { type CategoryId, type Json, PASSES, type Pass, type Sighting } from './types.js'
+
+/** One part of a read that always gives the same sightings in the same order. */
+export interface ReadStep {
+  category: CategoryId
+  pass: Pass
+}
+
+/** The steps of a read: all categories' live rows first, so that results come early, leftovers after. */
+export function planRead(categories: readonly CategoryId[], passes: readonly Pass[]): ReadStep[] {
+  return PASSES.filter((pass) => passes.includes(pass)).flatMap((pass) =>
+    categories.map((category) => ({ category, pass })),
+  )
+}
+
+/** Sightings of one step. */
+export function readStep(tree: SourceTree, step: ReadStep, report: Report): AsyncIterable<Sighting> {
+  return CATEGORIES[step.category].read({ tree, pass: step.pass, report })
+}
+
+/** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. */
+export async function withHashes(tree: SourceTree, sighting: Sighting): Promise<Sighting> {
+  const { content, fields } = sighting
+  const hashed = content && { ...content, sha256: await hashAt(tree, content.domain, content.path) }
+  if (!Array.isArray(fields.attachments) || fields.attachments.length === 0) return { ...sighting, content: hashed }
+  const attachments = await Promise.all(fields.attachments.map((attachment) => hashAttachment(tree, attachment)))
+  return { ...sighting, content: hashed, fields: { ...fields, attachments } }
+}
+
+async function hashAttachment(tree: SourceTree, attachment: Json): Promise<Json> {
+  if (typeof attachment !== 'object' || attachment === null || Array.isArray(attachment)) return attachment
+  const { path } = attachment
+  return typeof path === 'string' ? { ...attachment, sha256: await hashAt(tree, ATTACHMENT_DOMAIN, path) } : attachment
+}
+
+async function hashAt(tree: SourceTree, domain: string, path: string): Promise<string | null> {
+  const entry = tree.find(domain, path)
+  const source = entry && (await tree.open(entry))
+  if (!source) return null
+  try {
+    return await sha256Of(source)
+  } finally {
+    await source.close()
+  }
+}

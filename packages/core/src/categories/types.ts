@@ -1,0 +1,78 @@
+import type { SourceTree } from '../backup/types.js'
+import type { Report } from '../io/errors.js'
+import type { PlaceKind } from '../sqlite/values.js'
+
+/** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
+export const CATEGORY_IDS = ['photos', 'messages'] as const
+export type CategoryId = (typeof CATEGORY_IDS)[number]
+
+/** The passes of a read, in the order in which they run. */
+export const PASSES = ['live', 'residue'] as const
+export type Pass = (typeof PASSES)[number]
+
+/** How an item stands in the one source where it was seen. */
+export const CONDITIONS = ['live', 'binned', 'rebuilt', 'partial'] as const
+export type Condition = (typeof CONDITIONS)[number]
+
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json }
+
+/** Content that lies in the source as a file. It is read from there whenever it is needed, and never copied. */
+export interface ContentRef {
+  name: string
+  bytes: number
+  mime: string
+  /** Null until it has been computed. */
+  sha256: string | null
+  domain: string
+  path: string
+}
+
+/** Where a sighting comes from, exactly enough to look at the bytes. */
+export interface Origin {
+  domain: string
+  path: string
+  table: string | null
+  /** As text where a number cannot hold it. */
+  rowid: number | string | null
+  place: PlaceKind | 'carved' | 'file'
+  page: number | null
+  offset: number | null
+}
+
+/** One appearance of an item in one source. Absent values are null, never invented. */
+export interface Sighting {
+  category: CategoryId
+  condition: Condition
+  /** The item's own time, ISO 8601 in UTC. */
+  when: string | null
+  title: string
+  text: string | null
+  /** Documented per category in docs/categories.md. */
+  fields: { [key: string]: Json }
+  content: ContentRef | null
+  origin: Origin
+  /** Columns that were lost. */
+  missing: string[]
+  /** From 0 to 1. */
+  confidence: number
+}
+
+export interface ReadContext {
+  tree: SourceTree
+  pass: Pass
+  report: Report
+}
+
+/** A kind of item: where its data lies, how it becomes sightings, how it is told apart, shown and handed over. */
+export interface Category {
+  id: CategoryId
+  /** Plain plural noun, as it stands on screen. */
+  label: string
+  preview: 'picture' | 'conversation'
+  /** Sightings of one pass, always in the same order for the same source: reads go on by counting them. */
+  read(context: ReadContext): AsyncIterable<Sighting>
+  /** Text that is equal for sightings of the same item, and for no others. */
+  identity(sighting: Sighting): string
+  /** The handover's default formats; the first is the main one. */
+  formats: readonly string[]
+}

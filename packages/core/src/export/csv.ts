@@ -1,0 +1,48 @@
+import { stringify } from 'csv-stringify/sync'
+import type { Json } from '../categories/types.js'
+import type { OpenFile } from './bag.js'
+import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+
+/**
+ * A table of one category (RFC 4180): one item a line, its fields as columns. A cell that a spreadsheet would take for
+ * a formula gets an apostrophe in front.
+ */
+export class CsvWriter implements FormatWriter {
+  #file: OpenFile | undefined
+  #columns: string[] = []
+
+  constructor(
+    readonly context: PackageContext,
+    readonly folder: string,
+  ) {}
+
+  async add(item: HandoverItem): Promise<void> {
+    if (!this.#file) {
+      this.#file = await this.context.bag.open(this.context.places.take(this.folder, `${this.folder}.csv`))
+      this.#columns = Object.keys(item.sighting.fields)
+      await this.#file.write(
+        line(['when', 'standing', ...this.#columns, 'file', 'table', 'place', 'offset', 'confidence']),
+      )
+    }
+    const { sighting, standing } = item
+    const { origin } = sighting
+    const cells = this.#columns.map((column) => cell(sighting.fields[column] ?? null))
+    const provenance = [origin.path, origin.table, origin.place, origin.offset, sighting.confidence]
+    await this.#file.write(line([sighting.when, standing, ...cells, ...provenance]))
+  }
+
+  async finish(): Promise<void> {
+    await this.#file?.close()
+  }
+}
+
+function cell(value: Json): string | number | null {
+  if (value === null || typeof value === 'string' || typeof value === 'number') return value
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  return Array.isArray(value) && value.every((one) => typeof one === 'string')
+    ? value.join('; ')
+    : JSON.stringify(value)
+}
+
+const line = (cells: (string | number | null)[]) =>
+  stringify([cells], { record_delimiter: '\r\n', escape_formulas: true })

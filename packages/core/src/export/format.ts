@@ -1,0 +1,26 @@
+import type { Sighting } from '../categories/types.js'
+import type { Standing } from '../findings/standing.js'
+import type { ByteSource } from '../io/source.js'
+import type { BagWriter } from './bag.js'
+import type { Places } from './names.js'
+
+/** One finding on its way into a package: its best copy, how it stands, and access to the source's files. */
+export interface HandoverItem {
+  sighting: Sighting
+  standing: Standing
+  /** Undefined: the source does not hold the file. The format closes what it opened. */
+  open(domain: string, path: string): Promise<ByteSource | undefined>
+}
+
+/** What a format writes to. Problems with single items are noted and shown in the report. */
+export interface PackageContext {
+  bag: BagWriter
+  places: Places
+  note(problem: string): void
+}
+
+/** Takes the items of one category, conversation by conversation, and writes them in one format. */
+export interface FormatWriter {
+  add(item: HandoverItem): Promise<void>
+  finish(): Promise<void>
+}

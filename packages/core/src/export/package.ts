@@ -1,0 +1,123 @@
+import { CATEGORIES } from '../categories/table.js'
+import type { CategoryId } from '../categories/types.js'
+import { BagWriter } from './bag.js'
+import { ConversationWriter } from './conversation.js'
+import { CsvWriter } from './csv.js'
+import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import { IndexWriter } from './index-lines.js'
+import { Places } from './names.js'
+import { OriginalsWriter } from './originals.js'
+import { type Counts, type PackageSubject, reportPage } from './report.js'
+
+/** The formats by the ids that categories name. */
+const FORMATS: Record<string, new (context: PackageContext, folder: string) => FormatWriter> = {
+  html: ConversationWriter,
+  csv: CsvWriter,
+  original: OriginalsWriter,
+}
+
+/** What a finished package holds. */
+export interface PackageSummary {
+  path: string
+  items: number
+  files: number
+  bytes: number
+  counts: Counts
+  problems: string[]
+}
+
+export interface PackageOptions {
+  to: string
+  subject: PackageSubject
+  /** Items so far; called often. */
+  progress?: (items: number) => void
+  signal?: AbortSignal
+}
+
+// The report lists single problems only as far as anyone reads them.
+const MAX_PROBLEMS = 500
+
+/**
+ * Writes a handover package. Items come category by category, and within messages conversation by conversation.
+ * Whatever goes wrong, nothing half-written stays at the destination.
+ * @throws DestinationError when the folder cannot be used; the signal's reason when stopped
+ */
+export async function writePackage(
+  items: AsyncIterable<HandoverItem>,
+  options: PackageOptions,
+): Promise<PackageSummary> {
+  const bag = await BagWriter.create(options.to)
+  try {
+    return await fill(bag, items, options)
+  } catch (thrown) {
+    await bag.discard()
+    throw thrown
+  }
+}
+
+async function fill(
+  bag: BagWriter,
+  items: AsyncIterable<HandoverItem>,
+  options: PackageOptions,
+): Promise<PackageSummary> {
+  const problems: string[] = []
+  const context: PackageContext = {
+    bag,
+    places: new Places(),
+    note: (problem) => problems.length < MAX_PROBLEMS && problems.push(problem),
+  }
+  const counts: Counts = {}
+  const index = new IndexWriter(context)
+  let writers: { category: CategoryId; formats: FormatWriter[] } | undefined
+  let count = 0
+  for await (const item of items) {
+    options.signal?.throwIfAborted()
+    const { category } = item.sighting
+    if (writers?.category !== category) {
+      await finishAll(writers?.formats)
+      writers = { category, formats: CATEGORIES[category].formats.map((id) => newWriter(id, context, category)) }
+    }
+    for (const format of writers.formats) await format.add(item)
+    await index.add(item)
+    tally(counts, item)
+    count++
+    options.progress?.(count)
+  }
+  await finishAll(writers?.formats)
+  await index.finish()
+  const writtenAt = new Date()
+  await bag.write('report.html', reportPage(options.subject, counts, problems, writtenAt))
+  await bag.finish(bagInfo(options.subject, writtenAt))
+  return {
+    path: bag.destination,
+    items: count,
+    files: bag.files.length,
+    bytes: bag.files.reduce((sum, file) => sum + file.bytes, 0),
+    counts,
+    problems,
+  }
+}
+
+function newWriter(id: string, context: PackageContext, folder: string): FormatWriter {
+  const Writer = FORMATS[id]
+  if (!Writer) throw new Error(`no writer for the format "${id}"`)
+  return new Writer(context, folder)
+}
+
+async function finishAll(formats: FormatWriter[] | undefined): Promise<void> {
+  for (const format of formats ?? []) await format.finish()
+}
+
+function tally(counts: Counts, { sighting, standing }: HandoverItem): void {
+  const ofCategory = counts[sighting.category] ?? {}
+  ofCategory[standing] = (ofCategory[standing] ?? 0) + 1
+  counts[sighting.category] = ofCategory
+}
+
+function bagInfo(subject: PackageSubject, writtenAt: Date): Record<string, string> {
+  return {
+    'Bagging-Date': writtenAt.toISOString().slice(0, 10),
+    'Bag-Software-Agent': 'Lumbrin 0.1.0',
+    ...(subject.jobNumber ? { 'External-Identifier': subject.jobNumber } : {}),
+  }
+}

@@ -1,0 +1,56 @@
+import { FormatError } from './errors.js'
+
+/**
+ * Bytes that can be read at any offset: a file, a decrypted file, a slice of memory. Never written to.
+ * `read` gives exactly `end - start` bytes, or throws FormatError('truncated').
+ */
+export interface ByteSource {
+  readonly size: number
+  read(start: number, end: number): Promise<Uint8Array>
+  close(): Promise<void>
+}
+
+/** Throws unless 0 <= start <= end <= size, all whole numbers. */
+export function checkRange(start: number, end: number, size: number): void {
+  const whole = Number.isSafeInteger(start) && Number.isSafeInteger(end)
+  if (!whole || start < 0 || end < start || end > size)
+    throw new FormatError('truncated', start, `wanted bytes ${start} to ${end} of ${size}`)
+}
+
+/** Bytes that are in memory already. */
+export class MemorySource implements ByteSource {
+  readonly #bytes: Uint8Array
+  constructor(bytes: Uint8Array) {
+    this.#bytes = bytes
+  }
+  get size() {
+    return this.#bytes.byteLength
+  }
+  async read(start: number, end: number) {
+    checkRange(start, end, this.size)
+    return this.#bytes.subarray(start, end)
+  }
+  async close() {}
+}
+
+/** Up to `end - start` bytes: fewer where the source is shorter. */
+export function readUpTo(source: ByteSource, start: number, end: number): Promise<Uint8Array> {
+  return source.read(Math.min(start, source.size), Math.min(end, source.size))
+}
+
+/**
+ * A whole small source in memory.
+ * @throws FormatError('too-large') when it is larger than `limit` bytes
+ */
+export async function readAll(source: ByteSource, limit: number): Promise<Uint8Array> {
+  if (source.size > limit)
+    throw new FormatError('too-large', 0, `${source.size} bytes where at most ${limit} make sense`)
+  return source.read(0, source.size)
+}
+
+const CHUNK = 1 << 20
+
+/** The source from `start` to `end` in order, a megabyte at a time. */
+export async function* chunksOf(source: ByteSource, start = 0, end = source.size): AsyncGenerator<Uint8Array> {
+  for (let at = start; at < end; at += CHUNK) yield source.read(at, Math.min(at + CHUNK, end))
+}

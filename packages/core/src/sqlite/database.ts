@@ -1,0 +1,140 @@
+import { FormatError, messageOf, type Report } from '../io/errors.js'
+import type { ByteSource } from '../io/source.js'
+import { type BtreePage, type Cell, PAGE_TYPE, readCell, readPayload, walkTree } from './btree.js'
+import { parseCreateTable, type TableShape } from './ddl.js'
+import { type Overlay, Pager } from './pager.js'
+import { decodeRecord } from './record.js'
+import type { Row, SqlValue } from './values.js'
+
+/** One table of a database that holds rows of its own. */
+export interface Table extends TableShape {
+  name: string
+  root: number
+  /** Indices of `columns` in the order in which a record stores them. */
+  storedOrder: number[]
+}
+
+/** A database opened for reading: its tables, and their live rows. */
+export class Database {
+  private constructor(
+    readonly pager: Pager,
+    /** Tables by their exact name. */
+    readonly tables: ReadonlyMap<string, Table>,
+    readonly report: Report,
+  ) {}
+
+  /**
+   * Opens a database file. Tables whose definition cannot be read are reported and left out.
+   * @throws FormatError when the file is no database at all
+   */
+  static async open(source: ByteSource, report: Report, overlay: Overlay | null = null): Promise<Database> {
+    const pager = await Pager.open(source, overlay)
+    const tables = new Map<string, Table>()
+    for await (const row of rowsOf(pager, SCHEMA_TABLE, report)) {
+      const table = tableOf(row.values)
+      if (table) tables.set(table.name, table)
+    }
+    return new Database(pager, tables, report)
+  }
+
+  /** Live rows of a table, in key order; none where there is no such table. */
+  rows(name: string): AsyncGenerator<Row> {
+    const table = this.tables.get(name)
+    return table ? rowsOf(this.pager, table, this.report) : noRows()
+  }
+
+  /** The columns that a table has, so that a reader can ask for what is there. */
+  hasColumn(table: string, column: string): boolean {
+    return this.tables.get(table)?.columns.some((known) => known.name === column) ?? false
+  }
+}
+
+/** The table that lists all others ("Database File Format", section 2.6). */
+export const SCHEMA_TABLE: Table = {
+  ...(parseCreateTable(
+    'CREATE TABLE sqlite_master (type TEXT, name TEXT, tbl_name TEXT, rootpage INT, sql TEXT)',
+  ) as TableShape),
+  name: 'sqlite_master',
+  root: 1,
+  storedOrder: [0, 1, 2, 3, 4],
+}
+
+function tableOf(values: Record<string, SqlValue>): Table | undefined {
+  const { type, name, rootpage, sql } = values
+  if (type !== 'table' || typeof name !== 'string' || typeof sql !== 'string') return undefined
+  if (typeof rootpage !== 'number' || rootpage < 1) return undefined
+  const shape = parseCreateTable(sql)
+  return shape && { ...shape, name, root: rootpage, storedOrder: storedOrder(shape) }
+}
+
+/** Rows without rowid store the key's columns first; computed columns are not stored at all. */
+export function storedOrder(shape: TableShape): number[] {
+  const all = shape.columns.map((_, i) => i).filter((i) => !shape.columns[i]?.virtual)
+  if (!shape.withoutRowid) return all
+  const key = [...new Set(shape.primaryKey)]
+  return [...key, ...all.filter((i) => !key.includes(i))]
+}
+
+async function* noRows(): AsyncGenerator<Row> {}
+
+async function* rowsOf(pager: Pager, table: Table, report: Report): AsyncGenerator<Row> {
+  const interiorHoldsRows = table.withoutRowid
+  for await (const page of walkTree(pager, table.root, report)) {
+    const leaf = page.type === (table.withoutRowid ? PAGE_TYPE.leafIndex : PAGE_TYPE.leafTable)
+    if (!leaf && !(interiorHoldsRows && page.type === PAGE_TYPE.interiorIndex)) continue
+    for (const at of page.cells) {
+      const row = readRow(pager, table, page, at, report)
+      const ready = row instanceof Promise ? await row : row
+      if (ready) yield ready
+    }
+  }
+}
+
+function readRow(pager: Pager, table: Table, page: BtreePage, at: number, report: Report) {
+  try {
+    const cell = readCell(page, at, pager.header.usableSize)
+    const payload = readPayload(pager, page, cell)
+    if (payload instanceof Uint8Array) return liveRow(pager, table, page, at, cell, payload)
+    return payload.then(
+      (whole) => liveRow(pager, table, page, at, cell, whole),
+      (thrown) => reportCell(thrown, table, page, report),
+    )
+  } catch (thrown) {
+    return reportCell(thrown, table, page, report)
+  }
+}
+
+function reportCell(thrown: unknown, table: Table, page: BtreePage, report: Report): undefined {
+  if (!(thrown instanceof FormatError)) throw thrown
+  report({
+    code: 'row-skipped',
+    message: `a row of ${table.name} on page ${page.number} is damaged: ${messageOf(thrown)}`,
+  })
+}
+
+function liveRow(pager: Pager, table: Table, page: BtreePage, at: number, cell: Cell, payload: Uint8Array): Row {
+  const stored = decodeRecord(payload, pager.header.encoding)
+  return {
+    table: table.name,
+    rowid: cell.rowid,
+    values: namedValues(table, stored, cell.rowid),
+    missing: [],
+    place: { kind: 'live', page: page.number, offset: pager.offsetOf(page.number) + at },
+    standing: 'live',
+    confidence: 1,
+  }
+}
+
+/** A record's values under their column names: defaults for columns added later, the rowid for its alias. */
+export function namedValues(table: Table, stored: SqlValue[], rowid: number | bigint | null): Record<string, SqlValue> {
+  const values: Record<string, SqlValue> = Object.create(null)
+  for (const [position, index] of table.storedOrder.entries()) {
+    const column = table.columns[index]
+    if (!column) continue
+    const value = position < stored.length ? (stored[position] as SqlValue) : column.defaultValue
+    values[column.name] = column.affinity === 'real' && typeof value === 'bigint' ? Number(value) : value
+  }
+  const alias = table.columns[table.rowidColumn]
+  if (alias) values[alias.name] = rowid
+  return values
+}

@@ -1,0 +1,47 @@
+import { FormatError, type Report } from '../io/errors.js'
+import type { Pager } from './pager.js'
+
+/** The pages a database has given up: trunks list the leaves, whose content nobody has touched since. */
+export interface Freelist {
+  trunks: number[]
+  leaves: number[]
+}
+
+/**
+ * Walks the freelist ("Database File Format", section 1.5). A chain that leaves the file or turns back
+ * is cut there and reported.
+ */
+export async function readFreelist(pager: Pager, report: Report): Promise<Freelist> {
+  const free: Freelist = { trunks: [], leaves: [] }
+  const seen = new Set<number>()
+  for (let trunk = pager.header.firstTrunk; trunk !== 0; ) {
+    if (seen.has(trunk) || trunk > pager.pageCount) {
+      report({ code: 'freelist-cut', message: `the list of free pages breaks off at page ${trunk}` })
+      break
+    }
+    seen.add(trunk)
+    free.trunks.push(trunk)
+    const view = await trunkView(pager, trunk)
+    if (!view) break
+    const count = Math.min(view.getUint32(4), Math.floor(pager.header.usableSize / 4) - 2)
+    for (let i = 0; i < count; i++) {
+      const leaf = view.getUint32(8 + 4 * i)
+      if (leaf >= 2 && leaf <= pager.pageCount && !seen.has(leaf)) {
+        seen.add(leaf)
+        free.leaves.push(leaf)
+      }
+    }
+    trunk = view.getUint32(0)
+  }
+  return free
+}
+
+async function trunkView(pager: Pager, number: number): Promise<DataView | undefined> {
+  try {
+    const bytes = await pager.page(number)
+    return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return undefined
+    throw thrown
+  }
+}

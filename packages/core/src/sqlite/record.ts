@@ -1,0 +1,84 @@
+import { isUtf8 } from 'node:buffer'
+import { FormatError } from '../io/errors.js'
+import type { TextEncoding } from './header.js'
+import type { SqlValue } from './values.js'
+import { exact, readVarint, type Varint } from './varint.js'
+
+// SQLite allows 32,767 columns at the very most (SQLITE_MAX_COLUMN).
+export const MAX_COLUMNS = 32_767
+
+/** Body bytes of a serial type ("Database File Format", section 2.1); -1 for the two reserved ones. */
+export function serialSize(serial: number): number {
+  if (serial >= 12) return Math.floor((serial - 12) / 2)
+  return SMALL_SIZES[serial] as number
+}
+const SMALL_SIZES = [0, 1, 2, 3, 4, 6, 8, 8, 0, 0, -1, -1]
+
+/**
+ * The values of a whole record, in stored order.
+ * @throws FormatError when header and body do not fit the payload
+ */
+export function decodeRecord(payload: Uint8Array, encoding: TextEncoding): SqlValue[] {
+  const varint: Varint = { value: 0, size: 0 }
+  if (!readVarint(payload, 0, payload.length, varint)) throw new FormatError('truncated', 0, 'record without a header')
+  const headerEnd = varint.value
+  if (headerEnd > payload.length || headerEnd < varint.size)
+    throw new FormatError('bad-value', 0, `record header of ${headerEnd} bytes in a payload of ${payload.length}`)
+  const values: SqlValue[] = []
+  let body = headerEnd
+  for (let at = varint.size; at < headerEnd; ) {
+    if (!readVarint(payload, at, headerEnd, varint)) throw new FormatError('truncated', at, 'record header ends early')
+    at += varint.size
+    const size = serialSize(varint.value)
+    if (size < 0 || body + size > payload.length)
+      throw new FormatError('truncated', at, `a value of serial type ${varint.value} does not fit its record`)
+    values.push(decodeValue(payload, body, varint.value, size, encoding))
+    body += size
+    if (values.length > MAX_COLUMNS) throw new FormatError('too-large', at, 'record with too many columns')
+  }
+  return values
+}
+
+/** One stored value; `size` is that of its serial type and lies inside `bytes`. */
+export function decodeValue(
+  bytes: Uint8Array,
+  at: number,
+  serial: number,
+  size: number,
+  encoding: TextEncoding,
+): SqlValue {
+  if (serial >= 12) return serial % 2 === 0 ? bytes.slice(at, at + size) : decodeText(bytes, at, size, encoding)
+  if (serial === 0) return null
+  if (serial >= 8) return serial - 8
+  const view = new DataView(bytes.buffer, bytes.byteOffset + at, size)
+  switch (serial) {
+    case 1:
+      return view.getInt8(0)
+    case 2:
+      return view.getInt16(0)
+    case 3:
+      return view.getInt8(0) * 65536 + view.getUint16(1)
+    case 4:
+      return view.getInt32(0)
+    case 5:
+      return view.getInt16(0) * 2 ** 32 + view.getUint32(2)
+    case 6:
+      return exact(view.getBigInt64(0))
+    default:
+      return view.getFloat64(0)
+  }
+}
+
+/** Text of the database's encoding; invalid sequences become U+FFFD, as other readers show them. */
+export function decodeText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
+  const buffer = Buffer.from(bytes.buffer, bytes.byteOffset + at, size)
+  if (encoding === 'utf8') return buffer.toString('utf8')
+  const even = buffer.subarray(0, size & ~1)
+  return encoding === 'utf16le' ? even.toString('utf16le') : Buffer.from(even).swap16().toString('utf16le')
+}
+
+/** True if the bytes are text of the encoding without a flaw: what a rebuilt value must be. */
+export function isCleanText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): boolean {
+  if (encoding === 'utf8') return isUtf8(bytes.subarray(at, at + size))
+  return size % 2 === 0 && decodeText(bytes, at, size, encoding).isWellFormed()
+}

@@ -1,0 +1,47 @@
+import { FormatError } from '../io/errors.js'
+
+/**
+ * A SQLite varint read from `bytes` at `at` ("Database File Format", section 1.6): one to nine bytes, big-endian,
+ * seven bits each, the ninth giving all eight. `size` counts its bytes. Values over 2^53 lose their low bits in
+ * `value`: use `varint64` where they matter.
+ */
+export interface Varint {
+  value: number
+  size: number
+}
+
+/** Reads a varint into `out`, so that the inner loops allocate nothing. False: the bytes end before it does. */
+export function readVarint(bytes: Uint8Array, at: number, end: number, out: Varint): boolean {
+  let value = 0
+  for (let i = 0; i < 8; i++) {
+    if (at + i >= end) return false
+    const byte = bytes[at + i] as number
+    value = value * 128 + (byte & 0x7f)
+    if (byte < 0x80) {
+      out.value = value
+      out.size = i + 1
+      return true
+    }
+  }
+  if (at + 8 >= end) return false
+  out.value = Number(BigInt.asIntN(64, BigInt(value) * 256n + BigInt(bytes[at + 8] as number)))
+  out.size = 9
+  return true
+}
+
+/** A varint as an exact signed 64-bit value: a number where one holds it, else a bigint. @throws FormatError */
+export function varint64(bytes: Uint8Array, at: number, end = bytes.length): { value: number | bigint; size: number } {
+  let value = 0n
+  for (let i = 0; i < 9; i++) {
+    if (at + i >= end) break
+    const byte = bytes[at + i] as number
+    if (i === 8) return { value: exact(BigInt.asIntN(64, (value << 8n) | BigInt(byte))), size: 9 }
+    value = (value << 7n) | BigInt(byte & 0x7f)
+    if (byte < 0x80) return { value: exact(value), size: i + 1 }
+  }
+  throw new FormatError('truncated', at, 'a variable-length integer runs past its place')
+}
+
+/** A number where it is exact, else the bigint itself. */
+export const exact = (value: bigint): number | bigint =>
+  value >= BigInt(Number.MIN_SAFE_INTEGER) && value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value

@@ -1,0 +1,152 @@
+import { readFile, rm } from 'node:fs/promises'
+import sqlite from 'node-sqlite3-wasm'
+import sharp from 'sharp'
+import { Random } from '../random.js'
+import { scene } from './scenes.js'
+
+/** A generated picture with what its camera claims. */
+export interface Picture {
+  name: string
+  uuid: string
+  takenAt: Date
+  /** Minutes east of UTC where it was taken. */
+  zone: number
+  place: [number, number] | null
+  album: string | null
+  fate: 'live' | 'binned' | 'deleted'
+  jpeg: Uint8Array
+}
+
+const WIDTH = 1200
+const HEIGHT = 900
+const ALBUMS = ['Autumn tour', 'New stage plans', 'Workshop', 'Posters']
+const COCOA = 978_307_200
+const cocoa = (date: Date) => date.getTime() / 1000 - COCOA
+
+const two = (n: number) => String(n).padStart(2, '0')
+
+function exifTime(date: Date, zone: number): string {
+  const local = new Date(date.getTime() + zone * 60_000)
+  return `${local.getUTCFullYear()}:${two(local.getUTCMonth() + 1)}:${two(local.getUTCDate())} ${two(local.getUTCHours())}:${two(local.getUTCMinutes())}:${two(local.getUTCSeconds())}`
+}
+
+const exifZone = (zone: number) =>
+  `${zone < 0 ? '-' : '+'}${two(Math.floor(Math.abs(zone) / 60))}:${two(Math.abs(zone) % 60)}`
+
+/** Makes `count` pictures over three years, newest last. Some are in the bin, a few were deleted for good. */
+export async function makePictures(count: number, takenAt: Date, seed: number): Promise<Picture[]> {
+  const random = new Random(seed)
+  const pictures: Picture[] = []
+  for (let i = 0; i < count; i++) {
+    const at = new Date(
+      Math.round((takenAt.getTime() - (1 - i / count) ** 1.5 * 3 * 365 * 86_400_000) / 1000) * 1000 - 7_200_000,
+    )
+    pictures.push({
+      name: `IMG_${String(1000 + i).slice(-4)}.JPG`,
+      uuid: random.uuid(),
+      takenAt: at,
+      zone: random.pick([60, 120]),
+      place: random.chance(0.7) ? [47 + random.next() * 6, 6 + random.next() * 10] : null,
+      album: random.chance(0.4) ? random.pick(ALBUMS) : null,
+      fate: fateOf(i, count, random),
+      jpeg: new Uint8Array(),
+    })
+  }
+  // Two at a time: the machine's cores, without holding every picture's pixels at once.
+  const queue = pictures.map((picture, i) => ({ picture, svg: scene(new Random(seed + i), WIDTH, HEIGHT) }))
+  const worker = async () => {
+    for (let job = queue.pop(); job; job = queue.pop()) job.picture.jpeg = await render(job.svg, job.picture)
+  }
+  await Promise.all([worker(), worker(), worker()])
+  return pictures
+}
+
+function fateOf(i: number, count: number, random: Random): Picture['fate'] {
+  if (i > count * 0.8 && random.chance(0.3)) return 'binned'
+  return i > count * 0.4 && i < count * 0.5 ? 'deleted' : 'live'
+}
+
+function render(svg: string, picture: Picture): Promise<Uint8Array> {
+  return sharp(Buffer.from(svg))
+    .jpeg({ quality: 82 })
+    .withExif({
+      IFD0: { Make: 'Seven Strings', Model: 'Pocket Theatre 5' },
+      IFD2: { DateTimeOriginal: exifTime(picture.takenAt, picture.zone), OffsetTimeOriginal: exifZone(picture.zone) },
+    })
+    .toBuffer()
+}
+
+const SCHEMA = `
+CREATE TABLE Z_PRIMARYKEY (Z_ENT INTEGER PRIMARY KEY, Z_NAME VARCHAR, Z_SUPER INTEGER, Z_MAX INTEGER);
+CREATE TABLE ZASSET (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZFAVORITE INTEGER, ZADJUSTMENTSSTATE INTEGER, ZHEIGHT INTEGER, ZHIDDEN INTEGER, ZKIND INTEGER,
+  ZKINDSUBTYPE INTEGER, ZORIENTATION INTEGER, ZPLAYBACKSTYLE INTEGER, ZTRASHEDSTATE INTEGER, ZVISIBILITYSTATE INTEGER, ZWIDTH INTEGER, ZADDITIONALATTRIBUTES INTEGER,
+  ZADDEDDATE TIMESTAMP, ZDATECREATED TIMESTAMP, ZDURATION FLOAT, ZLATITUDE FLOAT, ZLONGITUDE FLOAT, ZMODIFICATIONDATE TIMESTAMP, ZTRASHEDDATE TIMESTAMP, ZDIRECTORY VARCHAR,
+  ZFILENAME VARCHAR, ZUNIFORMTYPEIDENTIFIER VARCHAR, ZUUID VARCHAR);
+CREATE TABLE ZADDITIONALASSETATTRIBUTES (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZASSET INTEGER, ZORIGINALFILESIZE INTEGER, ZORIGINALWIDTH INTEGER,
+  ZORIGINALHEIGHT INTEGER, ZTIMEZONEOFFSET INTEGER, ZTIMEZONENAME VARCHAR, ZORIGINALFILENAME VARCHAR, ZTITLE VARCHAR, ZEXIFTIMESTAMPSTRING VARCHAR);
+CREATE TABLE ZGENERICALBUM (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZKIND INTEGER, ZTRASHEDSTATE INTEGER, ZCACHEDCOUNT INTEGER, ZPARENTFOLDER INTEGER,
+  ZCREATIONDATE TIMESTAMP, ZTITLE VARCHAR, ZUUID VARCHAR);
+CREATE TABLE Z_28ASSETS (Z_28ALBUMS INTEGER, Z_3ASSETS INTEGER, Z_FOK_3ASSETS INTEGER, PRIMARY KEY (Z_28ALBUMS, Z_3ASSETS));
+INSERT INTO Z_PRIMARYKEY VALUES (3, 'Asset', 0, 0), (1, 'AdditionalAssetAttributes', 0, 0), (27, 'GenericAlbum', 0, 0), (28, 'Album', 27, 0);`
+
+/** Builds Photos.sqlite for the pictures; those of fate "deleted" are inserted and then deleted by SQL. */
+export async function photoLibrary(file: string, pictures: readonly Picture[], takenAt: Date): Promise<Uint8Array> {
+  const database = new sqlite.Database(file)
+  database.exec(`PRAGMA secure_delete=OFF; ${SCHEMA} BEGIN`)
+  ALBUMS.forEach((title, i) => {
+    database.run(
+      'INSERT INTO ZGENERICALBUM (Z_PK, Z_ENT, Z_OPT, ZKIND, ZTRASHEDSTATE, ZTITLE) VALUES (?, 28, 1, 2, 0, ?)',
+      [i + 1, title],
+    )
+  })
+  pictures.forEach((picture, i) => insertAsset(database, picture, i + 1, takenAt))
+  database.exec('COMMIT; BEGIN')
+  pictures.forEach((picture, i) => {
+    if (picture.fate !== 'deleted') return
+    database.run('DELETE FROM Z_28ASSETS WHERE Z_3ASSETS = ?', [i + 1])
+    database.run('DELETE FROM ZADDITIONALASSETATTRIBUTES WHERE ZASSET = ?', [i + 1])
+    database.run('DELETE FROM ZASSET WHERE Z_PK = ?', [i + 1])
+  })
+  database.exec('COMMIT')
+  database.close()
+  const bytes = await readFile(file)
+  await rm(file)
+  return bytes
+}
+
+function insertAsset(
+  database: InstanceType<typeof sqlite.Database>,
+  picture: Picture,
+  id: number,
+  takenAt: Date,
+): void {
+  const binnedAt =
+    picture.fate === 'binned' ? cocoa(new Date(takenAt.getTime() - ((id * 37) % 28) * 86_400_000 - 3_600_000)) : null
+  const [latitude, longitude] = picture.place ?? [-180, -180]
+  database.run(
+    `INSERT INTO ZASSET (Z_PK, Z_ENT, Z_OPT, ZFAVORITE, ZHEIGHT, ZHIDDEN, ZKIND, ZKINDSUBTYPE, ZORIENTATION, ZTRASHEDSTATE, ZWIDTH, ZADDITIONALATTRIBUTES, ZADDEDDATE, ZDATECREATED,
+      ZDURATION, ZLATITUDE, ZLONGITUDE, ZMODIFICATIONDATE, ZTRASHEDDATE, ZDIRECTORY, ZFILENAME, ZUNIFORMTYPEIDENTIFIER, ZUUID)
+     VALUES (?, 3, 2, ?, ${HEIGHT}, 0, 0, 0, 1, ?, ${WIDTH}, ?, ?, ?, 0, ?, ?, ?, ?, 'DCIM/100APPLE', ?, 'public.jpeg', ?)`,
+    [
+      id,
+      id % 17 === 0 ? 1 : 0,
+      binnedAt === null ? 0 : 1,
+      id,
+      cocoa(picture.takenAt),
+      cocoa(picture.takenAt),
+      latitude,
+      longitude,
+      cocoa(picture.takenAt),
+      binnedAt,
+      picture.name,
+      picture.uuid,
+    ],
+  )
+  database.run(
+    `INSERT INTO ZADDITIONALASSETATTRIBUTES (Z_PK, Z_ENT, Z_OPT, ZASSET, ZORIGINALFILESIZE, ZORIGINALWIDTH, ZORIGINALHEIGHT, ZTIMEZONEOFFSET, ZORIGINALFILENAME)
+     VALUES (?, 1, 1, ?, ?, ${WIDTH}, ${HEIGHT}, ?, ?)`,
+    [id, id, picture.jpeg.byteLength, picture.zone * 60, picture.name],
+  )
+  if (picture.album)
+    database.run('INSERT INTO Z_28ASSETS VALUES (?, ?, ?)', [ALBUMS.indexOf(picture.album) + 1, id, id * 1024])
+}

@@ -1,0 +1,61 @@
+import { createHash } from 'node:crypto'
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { ROOT, run, say } from './shell.mjs'
+
+const INPUTS = ['packages', 'apps', 'package-lock.json', 'tsconfig.json', 'scripts/setup/build.mjs']
+const STAMP = join(ROOT, 'apps/workbench/dist/.inputs')
+
+/** Builds what has changed since the last build: nothing, or everything. */
+export async function buildPrograms({ force = false } = {}) {
+  const inputs = fingerprint()
+  if (!force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === inputs) return
+  say('building the application')
+  await bundle('packages/cli/src/main.ts', 'packages/cli/dist/lumbrin.mjs')
+  if (existsSync(join(ROOT, 'apps/workbench/astro.config.ts'))) {
+    await run(process.execPath, ['node_modules/astro/astro.js', 'build', '--root', 'apps/workbench'], {
+      env: { ASTRO_TELEMETRY_DISABLED: '1' },
+      quiet: true,
+    })
+    await bundle('apps/workbench/src/server/main.ts', 'apps/workbench/dist/main.mjs')
+    await bundle('apps/workbench/src/reader/main.ts', 'apps/workbench/dist/reader.mjs')
+    writeFileSync(STAMP, inputs)
+  }
+}
+
+/** One program as one file; real npm packages stay outside, the workspace's own TypeScript goes in. */
+async function bundle(from, to) {
+  const { build } = await import('esbuild')
+  await build({
+    entryPoints: [join(ROOT, from)],
+    outfile: join(ROOT, to),
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    sourcemap: true,
+    logLevel: 'warning',
+    plugins: [
+      {
+        name: 'packages-outside',
+        setup: (hooks) =>
+          hooks.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+            kind === 'entry-point' || path.startsWith('@lumbrin/') ? undefined : { path, external: true },
+          ),
+      },
+    ],
+  })
+}
+
+function fingerprint() {
+  const hash = createHash('sha256')
+  for (const input of INPUTS) addFiles(hash, join(ROOT, input))
+  return hash.digest('hex')
+}
+
+function addFiles(hash, path) {
+  const found = statSync(path)
+  if (found.isFile()) return hash.update(path.slice(ROOT.length)).update(readFileSync(path))
+  for (const name of readdirSync(path).sort())
+    if (!['node_modules', 'dist', '.astro'].includes(name)) addFiles(hash, join(path, name))
+}
