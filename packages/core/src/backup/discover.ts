@@ -48,7 +48,8 @@ const subfolders = (folder: string): Promise<string[]> =>
     () => [],
   )
 
-async function sizeOnDisk(folder: string): Promise<{ bytes: number; files: number }> {
+/** Bytes and count of the content files of a backup folder. */
+export async function sizeOnDisk(folder: string): Promise<{ bytes: number; files: number }> {
   let bytes = 0
   let files = 0
   const shelves = (await subfolders(folder)).filter((name) => /^[0-9a-f]{2}$/.test(name))

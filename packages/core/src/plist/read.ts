@@ -33,6 +33,8 @@ export function parsePlist(bytes: Uint8Array): PlistValue {
   if (bytes.byteLength > MAX_PLIST_BYTES) throw new FormatError('too-large', 0, 'property list over 64 MiB')
   const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const binary = buffer.subarray(0, MAGIC.length).toString('latin1') === MAGIC
+  // The library tells the console about text that is no XML at all; such text does not get that far.
+  if (!binary && !buffer.includes('<plist')) throw new FormatError('bad-magic', 0, 'not a property list')
   try {
     return binary ? (parseBuffer(buffer)[0] as PlistValue) : (parseXml(buffer.toString('utf8')) as PlistValue)
   } catch (thrown) {

@@ -12,6 +12,8 @@ export interface Table extends TableShape {
   root: number
   /** Indices of `columns` in the order in which a record stores them. */
   storedOrder: number[]
+  /** For each of `columns` its position in a record; -1: not stored. */
+  storedPosition: number[]
 }
 
 /** A database opened for reading: its tables, and their live rows. */
@@ -57,6 +59,7 @@ export const SCHEMA_TABLE: Table = {
   name: 'sqlite_master',
   root: 1,
   storedOrder: [0, 1, 2, 3, 4],
+  storedPosition: [0, 1, 2, 3, 4],
 }
 
 function tableOf(values: Record<string, SqlValue>): Table | undefined {
@@ -64,7 +67,10 @@ function tableOf(values: Record<string, SqlValue>): Table | undefined {
   if (type !== 'table' || typeof name !== 'string' || typeof sql !== 'string') return undefined
   if (typeof rootpage !== 'number' || rootpage < 1) return undefined
   const shape = parseCreateTable(sql)
-  return shape && { ...shape, name, root: rootpage, storedOrder: storedOrder(shape) }
+  if (!shape) return undefined
+  const order = storedOrder(shape)
+  const position = shape.columns.map((_, index) => order.indexOf(index))
+  return { ...shape, name, root: rootpage, storedOrder: order, storedPosition: position }
 }
 
 /** Rows without rowid store the key's columns first; computed columns are not stored at all. */
@@ -128,9 +134,9 @@ function liveRow(pager: Pager, table: Table, page: BtreePage, at: number, cell: 
 /** A record's values under their column names: defaults for columns added later, the rowid for its alias. */
 export function namedValues(table: Table, stored: SqlValue[], rowid: number | bigint | null): Record<string, SqlValue> {
   const values: Record<string, SqlValue> = Object.create(null)
-  for (const [position, index] of table.storedOrder.entries()) {
-    const column = table.columns[index]
-    if (!column) continue
+  for (const [index, column] of table.columns.entries()) {
+    const position = table.storedPosition[index] as number
+    if (position < 0) continue
     const value = position < stored.length ? (stored[position] as SqlValue) : column.defaultValue
     values[column.name] = column.affinity === 'real' && typeof value === 'bigint' ? Number(value) : value
   }

@@ -24,7 +24,8 @@ export function readVarint(bytes: Uint8Array, at: number, end: number, out: Vari
     }
   }
   if (at + 8 >= end) return false
-  out.value = Number(BigInt.asIntN(64, BigInt(value) * 256n + BigInt(bytes[at + 8] as number)))
+  // Beyond 2^53 the sum above has lost its low bits, so the whole is read again exactly.
+  out.value = Number(varint64(bytes, at, end).value)
   out.size = 9
   return true
 }

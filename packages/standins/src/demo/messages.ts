@@ -75,8 +75,9 @@ export class MessageDatabase {
         'iMessage',
       ])
     })
-    PEOPLE.forEach((person, i) => this.#addChat(`iMessage;-;${person.address}`, 45, null, [i]))
-    GROUPS.forEach((group, i) => this.#addChat(`iMessage;+;chat${70001 + i}`, 43, group.name, group.members))
+    for (const [i, person] of PEOPLE.entries()) this.#addChat(`iMessage;-;${person.address}`, 45, null, [i])
+    for (const [i, group] of GROUPS.entries())
+      this.#addChat(`iMessage;+;chat${70001 + i}`, 43, group.name, group.members)
     ;(this.#chats[LOST_PERSON] as Chat).lost = true
   }
 

@@ -99,7 +99,7 @@ export async function photoLibrary(file: string, pictures: readonly Picture[], t
       [i + 1, title],
     )
   })
-  pictures.forEach((picture, i) => insertAsset(database, picture, i + 1, takenAt))
+  for (const [i, picture] of pictures.entries()) insertAsset(database, picture, i + 1, takenAt)
   database.exec('COMMIT; BEGIN')
   pictures.forEach((picture, i) => {
     if (picture.fate !== 'deleted') return

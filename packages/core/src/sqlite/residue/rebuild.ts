@@ -1,6 +1,6 @@
 import { FormatError, type Report } from '../../io/errors.js'
 import { type BtreePage, PAGE_TYPE, parseBtreePage, readCell, readPayload } from '../btree.js'
-import { type Database, namedValues, type Table } from '../database.js'
+import { type Database, namedValues } from '../database.js'
 import { readFreelist } from '../freelist.js'
 import { decodeRecord } from '../record.js'
 import type { Row, SqlValue } from '../values.js'

@@ -1,0 +1,21 @@
+const UNITS = ['B', 'kB', 'MB', 'GB', 'TB']
+
+/** Bytes in decimal units, as file managers show them: 14.3 MB. */
+export function formatBytes(bytes: number): string {
+  const step = bytes < 1000 ? 0 : Math.min(UNITS.length - 1, Math.floor(Math.log10(bytes) / 3))
+  const value = bytes / 1000 ** step
+  return `${step === 0 || value >= 100 ? Math.round(value) : value.toFixed(1)} ${UNITS[step]}`
+}
+
+/** Groups of three digits, the same on server and in the browser. */
+export const formatCount = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, ',')
+
+/** "2026-11-14 20:15", in UTC as everything is. */
+export const formatTime = (iso: string | null): string => (iso ? iso.slice(0, 16).replace('T', ' ') : 'no date')
+
+/** "2026-11-14". */
+export const formatDay = (iso: string | null): string => iso?.slice(0, 10) ?? 'no date'
+
+/** "1 photo", "2 photos". */
+export const plural = (count: number, one: string, many = `${one}s`): string =>
+  `${formatCount(count)} ${count === 1 ? one : many}`

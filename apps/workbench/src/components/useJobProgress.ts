@@ -1,0 +1,54 @@
+import { useEffect, useSyncExternalStore } from 'react'
+import type { JobProgress } from '../services/progress'
+import type { Wire } from './wire'
+
+type Progress = Wire<JobProgress>
+
+/**
+ * The progress of the page's job, told by the server. All islands of a page share one stream, since browsers open
+ * only a few connections to a server.
+ */
+class ProgressStore {
+  #value: Progress | undefined
+  #events: EventSource | undefined
+  readonly #listeners = new Set<() => void>()
+
+  get = () => this.#value
+
+  subscribe = (listener: () => void) => {
+    this.#listeners.add(listener)
+    return () => {
+      this.#listeners.delete(listener)
+    }
+  }
+
+  /** Begins to listen; asked again, it goes on with the same stream. */
+  listen(jobId: number): void {
+    if (this.#events) return
+    this.#events = new EventSource(`/api/jobs/${jobId}/events`)
+    this.#events.onmessage = (event) => {
+      this.#value = JSON.parse(event.data)
+      for (const listener of this.#listeners) listener()
+    }
+  }
+}
+
+const store = new ProgressStore()
+const nothing = () => undefined
+
+/** Progress of a job as the server tells it; the first value comes with the page. */
+export function useJobProgress(jobId: number, first: Progress): Progress {
+  const told = useSyncExternalStore(store.subscribe, store.get, nothing)
+  useEffect(() => store.listen(jobId), [jobId])
+  return told ?? first
+}
+
+/** All findings of a job. */
+export const countFindings = (progress: Progress): number =>
+  Object.values(progress.facets).reduce(
+    (sum, standings) => sum + Object.values(standings).reduce((a, b) => a + b, 0),
+    0,
+  )
+
+/** All findings in the tray. */
+export const countTray = (progress: Progress): number => progress.tray.reduce((sum, line) => sum + line.count, 0)

@@ -1,0 +1,57 @@
+import type { Db } from './connection.js'
+
+/** Kinds of work that the background process takes from the database. */
+export type WorkTable = 'reads' | 'handovers'
+
+// A worker says every few seconds that it lives; one that has been silent this long is taken for dead.
+const SILENT_SECONDS = 20
+
+/**
+ * Claims the oldest piece of work that waits, or whose worker died. SKIP LOCKED lets several workers, on one
+ * computer or more, claim at the same time without ever getting the same piece.
+ */
+export async function claimWork(db: Db, table: WorkTable, worker: string): Promise<number | undefined> {
+  return db.transaction(async (trx) => {
+    const row = await trx(table)
+      .where({ state: 'queued' })
+      .orWhere((dead) =>
+        dead
+          .whereIn('state', ['running', 'stopping'])
+          .andWhereRaw(`heartbeat_at < UTC_TIMESTAMP(3) - INTERVAL ${SILENT_SECONDS} SECOND`),
+      )
+      .orderBy('id')
+      .forUpdate()
+      .skipLocked()
+      .first('id')
+    if (!row) return undefined
+    const started = table === 'reads' ? { started_at: trx.raw('COALESCE(started_at, UTC_TIMESTAMP(3))') } : {}
+    await trx(table)
+      .where({ id: row.id })
+      .update({ state: 'running', claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
+    return row.id as number
+  })
+}
+
+/** Says that the worker lives. */
+export async function beat(db: Db, table: WorkTable, id: number): Promise<void> {
+  await db(table)
+    .where({ id })
+    .update({ heartbeat_at: db.raw('UTC_TIMESTAMP(3)') })
+}
+
+/** Gives back the work of processes on this computer that are gone, so that it goes on at once. */
+export async function releaseDead(db: Db, host: string, isAlive: (pid: number) => boolean): Promise<void> {
+  for (const table of ['reads', 'handovers'] as const) {
+    const rows = await db(table)
+      .whereIn('state', ['running', 'stopping'])
+      .where('claimed_by', 'like', `${host}:%`)
+      .select('id', 'claimed_by')
+    const dead = rows.filter((row) => !isAlive(Number(row.claimed_by.split(':').at(-1))))
+    await db(table)
+      .whereIn(
+        'id',
+        dead.map((row) => row.id),
+      )
+      .update({ state: 'queued', claimed_by: null })
+  }
+}

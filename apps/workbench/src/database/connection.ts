@@ -1,0 +1,33 @@
+import knex, { type Knex } from 'knex'
+import { readConfig } from '../config.js'
+
+export type Db = Knex
+
+/**
+ * Opens a pool of connections. No charset is given on purpose: with one, tables would be made with its default
+ * collation, in which all emoji are equal.
+ */
+export function connect(url: string): Db {
+  const { hostname, port, username, password, pathname } = new URL(url)
+  return knex({
+    client: 'mysql2',
+    connection: {
+      host: hostname,
+      port: Number(port || 3306),
+      user: decodeURIComponent(username),
+      password: decodeURIComponent(password),
+      database: pathname.slice(1),
+      timezone: 'Z',
+      supportBigNumbers: true,
+    },
+    pool: { min: 0, max: 10 },
+  })
+}
+
+let shared: Db | undefined
+
+/** The process's own pool, opened at first use. */
+export function database(): Db {
+  shared ??= connect(readConfig().databaseUrl)
+  return shared
+}

@@ -1,0 +1,102 @@
+import { type Brief, briefSchema } from '../services/brief.js'
+import type { Db } from './connection.js'
+
+/** A job as it is stored. */
+export interface JobRow {
+  id: number
+  number: string
+  owner: string
+  brief: Brief
+  createdAt: Date
+}
+
+/** A job with what the list of jobs shows. */
+export interface JobListRow extends JobRow {
+  sources: number
+  findings: number
+  tray: number
+  handovers: number
+}
+
+type Raw = { id: number; number: string; owner: string; brief: unknown; created_at: Date }
+
+const fromRaw = (raw: Raw): JobRow => ({
+  id: raw.id,
+  number: raw.number,
+  owner: raw.owner,
+  brief: briefSchema.parse(typeof raw.brief === 'string' ? JSON.parse(raw.brief) : raw.brief),
+  createdAt: raw.created_at,
+})
+
+/** All jobs, newest first, with their counts. */
+export async function listJobs(db: Db): Promise<JobListRow[]> {
+  const count = (table: string) =>
+    db(table)
+      .whereRaw('?? = ??', [`${table}.job_id`, 'jobs.id'])
+      .count('*')
+      .as(`${table}_count`)
+  const rows = await db('jobs')
+    .select('jobs.*', count('sources'), count('findings'), count('tray'), count('handovers'))
+    .orderBy('id', 'desc')
+  return rows.map((raw) => ({
+    ...fromRaw(raw),
+    sources: Number(raw.sources_count),
+    findings: Number(raw.findings_count),
+    tray: Number(raw.tray_count),
+    handovers: Number(raw.handovers_count),
+  }))
+}
+
+export async function findJob(db: Db, id: number): Promise<JobRow | undefined> {
+  const raw = await db('jobs').where({ id }).first()
+  return raw && fromRaw(raw)
+}
+
+/** Stores a new job under the next number of its year, such as 2026-0007. */
+export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow> {
+  return db.transaction(async (trx) => {
+    const year = now.getUTCFullYear()
+    const last = await trx('jobs')
+      .where('number', 'like', `${year}-%`)
+      .orderBy('number', 'desc')
+      .forUpdate()
+      .first('number')
+    const number = `${year}-${String(Number(last?.number.slice(5) ?? 0) + 1).padStart(4, '0')}`
+    const [id] = await trx('jobs').insert({ number, owner: brief.owner, brief: JSON.stringify(brief), created_at: now })
+    return { id: id as number, number, owner: brief.owner, brief, createdAt: now }
+  })
+}
+
+export async function updateBrief(db: Db, id: number, brief: Brief): Promise<void> {
+  await db('jobs')
+    .where({ id })
+    .update({ owner: brief.owner, brief: JSON.stringify(brief) })
+}
+
+/** A line of the job's log. The log is only ever added to. */
+export interface LogRow {
+  at: Date
+  action: string
+  detail: string
+}
+
+export async function appendLog(db: Db, jobId: number, action: string, detail: string): Promise<void> {
+  await db('log').insert({ job_id: jobId, at: new Date(), action, detail })
+}
+
+export async function listLog(db: Db, jobId: number): Promise<LogRow[]> {
+  return db('log').where({ job_id: jobId }).orderBy('id', 'desc').select('at', 'action', 'detail')
+}
+
+/** A setting by its name; undefined where it was never saved. */
+export async function loadSetting(db: Db, name: string): Promise<unknown> {
+  const row = await db('settings').where({ name }).first('value')
+  return typeof row?.value === 'string' ? JSON.parse(row.value) : row?.value
+}
+
+export async function saveSetting(db: Db, name: string, value: unknown): Promise<void> {
+  await db('settings')
+    .insert({ name, value: JSON.stringify(value) })
+    .onConflict('name')
+    .merge()
+}

@@ -1,0 +1,22 @@
+import type { Knex } from 'knex'
+import * as findings from './migrations/2026-11-23-findings.js'
+import * as jobs from './migrations/2026-11-23-jobs.js'
+import * as sources from './migrations/2026-11-23-sources.js'
+
+// Names are stored in the database; they keep their order and never change.
+const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
+  { name: '2026-11-23-jobs', migration: jobs },
+  { name: '2026-11-23-sources', migration: sources },
+  { name: '2026-11-23-findings', migration: findings },
+]
+
+/** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */
+export async function migrate(db: Knex): Promise<void> {
+  await db.migrate.latest({
+    migrationSource: {
+      getMigrations: async () => MIGRATIONS,
+      getMigrationName: ({ name }: (typeof MIGRATIONS)[number]) => name,
+      getMigration: async ({ migration }: (typeof MIGRATIONS)[number]) => migration,
+    },
+  })
+}

@@ -1,0 +1,212 @@
+import type { CategoryId, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
+import type { Standing } from '@lumbrin/core/findings/standing'
+import type { Knex } from 'knex'
+import type { Db } from './connection.js'
+import { parsed } from './json.js'
+
+/** What the Findings view asks for. */
+export interface FindingFilter {
+  category: CategoryId
+  standings: readonly Standing[]
+  words: string
+  conversation: string | null
+  order: 'newest' | 'oldest'
+}
+
+/** A finding in a list. */
+export interface FindingLine {
+  id: number
+  category: CategoryId
+  standing: Standing
+  when: string | null
+  title: string
+  text: string | null
+  conversation: string
+  bytes: number
+  inTray: boolean
+  fields: { [key: string]: Json }
+  hasContent: boolean
+  mime: string | null
+}
+
+/** Where a page of results ends: the next one starts behind it. */
+export interface PageEnd {
+  when: string | null
+  id: number
+}
+
+const PAGE_SIZE = 200
+
+/** One page of findings in the asked order, by an index and without counting. */
+export async function pageOfFindings(
+  db: Db,
+  jobId: number,
+  filter: FindingFilter,
+  after: PageEnd | null,
+): Promise<FindingLine[]> {
+  const direction = filter.order === 'newest' ? 'desc' : 'asc'
+  const query = filtered(db, jobId, filter)
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+    .orderBy('findings.happened_at', direction)
+    .orderBy('findings.id', direction)
+    .limit(PAGE_SIZE)
+    .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+  if (after) behind(query, after, filter.order)
+  return (await query).map(toLine)
+}
+
+// NULL dates sort first upwards and last downwards in MariaDB; the keyset follows that.
+function behind(query: Knex.QueryBuilder, { when, id }: PageEnd, order: FindingFilter['order']): void {
+  const beyond = order === 'newest' ? '<' : '>'
+  const at = when ? new Date(when) : null
+  query.andWhere((rest) => {
+    if (at === null) rest.whereNull('findings.happened_at').andWhere('findings.id', beyond, id)
+    else
+      rest
+        .where('findings.happened_at', beyond, at)
+        .orWhere((same) => same.where('findings.happened_at', at).andWhere('findings.id', beyond, id))
+    if (order === 'newest' && at !== null) rest.orWhereNull('findings.happened_at')
+    if (order === 'oldest' && at === null) rest.orWhereNotNull('findings.happened_at')
+  })
+}
+
+function filtered(db: Db, jobId: number, filter: FindingFilter): Knex.QueryBuilder {
+  const query = db('findings').where({ 'findings.job_id': jobId, 'findings.category': filter.category })
+  if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
+  if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
+  if (filter.words) matchWords(query, filter.words)
+  return query
+}
+
+// Words that InnoDB's index leaves out by default (INFORMATION_SCHEMA.INNODB_FT_DEFAULT_STOPWORD).
+const STOP_WORDS = new Set(
+  'a about an are as at be by com de en for from how i in is it la of on or that the this to was what when where who will with und www'.split(
+    ' ',
+  ),
+)
+
+const isIndexed = (word: string) =>
+  /^[\p{L}\p{N}]{3,}$/u.test(word) &&
+  !/[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]/u.test(word) &&
+  !STOP_WORDS.has(word.toLowerCase())
+
+/** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
+function matchWords(query: Knex.QueryBuilder, words: string): void {
+  for (const word of words.split(/\s+/).filter(Boolean)) {
+    if (isIndexed(word))
+      query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [`+${word}*`])
+    else {
+      const pattern = `%${word.replace(/[\\%_]/g, '\\$&')}%`
+      query.where((either) => either.where('findings.title', 'like', pattern).orWhere('findings.text', 'like', pattern))
+    }
+  }
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
+function toLine(raw: any): FindingLine {
+  const content = parsed<ContentRef | null>(raw.content)
+  return {
+    id: Number(raw.id),
+    category: raw.category,
+    standing: raw.standing,
+    when: raw.happened_at?.toISOString() ?? null,
+    title: raw.title,
+    text: raw.text,
+    conversation: raw.conversation,
+    bytes: Number(raw.bytes),
+    inTray: raw.in_tray !== null,
+    fields: parsed(raw.fields),
+    hasContent: content !== null,
+    mime: content?.mime ?? null,
+  }
+}
+
+/** How many findings there are, by category and standing. */
+export type Facets = Partial<Record<CategoryId, Partial<Record<Standing, number>>>>
+
+export async function countFacets(db: Db, jobId: number, words = ''): Promise<Facets> {
+  const query = db('findings')
+    .where({ job_id: jobId })
+    .groupBy('category', 'standing')
+    .count({ count: '*' })
+    .select('category', 'standing')
+  if (words) matchWords(query, words)
+  const facets: Facets = {}
+  for (const row of (await query) as { category: CategoryId; standing: Standing; count: number }[])
+    facets[row.category] = { ...facets[row.category], [row.standing]: Number(row.count) }
+  return facets
+}
+
+/** A conversation with its counts. `key` is empty for messages whose conversation was lost. */
+export interface ConversationLine {
+  key: string
+  title: string
+  total: number
+  lost: number
+  lastAt: string | null
+}
+
+export async function listConversations(db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> {
+  const rows: { conversation: string; title: string; total: number; lost: number; last: Date | null }[] =
+    await filtered(db, jobId, { ...filter, conversation: null })
+      .groupBy('conversation')
+      .select('conversation')
+      .max({ title: 'conversation_title', last: 'happened_at' })
+      .count({ total: '*' })
+      .sum({ lost: db.raw("findings.standing <> 'kept'") })
+      .orderBy('last', 'desc')
+  return rows.map((row) => ({
+    key: row.conversation,
+    title: row.title,
+    total: Number(row.total),
+    lost: Number(row.lost),
+    lastAt: row.last?.toISOString() ?? null,
+  }))
+}
+
+/** One sighting of a finding, for the inspector. */
+export interface SightingDetail {
+  id: number
+  sourceId: number
+  condition: string
+  fields: { [key: string]: Json }
+  content: ContentRef | null
+  origin: Origin
+  missing: string[]
+  confidence: number
+}
+
+export interface FindingDetail extends FindingLine {
+  jobId: number
+  sightings: SightingDetail[]
+  bestSightingId: number
+}
+
+export async function findFinding(db: Db, id: number): Promise<FindingDetail | undefined> {
+  const raw = await db('findings')
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+    .where('findings.id', id)
+    .first('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+  if (!raw) return undefined
+  const sightings = await db('sightings').where({ finding_id: id }).orderBy('id')
+  return {
+    ...toLine(raw),
+    jobId: raw.job_id,
+    bestSightingId: Number(raw.best_sighting_id),
+    sightings: sightings.map(toSighting),
+  }
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: as above
+const toSighting = (raw: any): SightingDetail => ({
+  id: Number(raw.id),
+  sourceId: raw.source_id,
+  condition: raw.condition,
+  fields: parsed(raw.fields),
+  content: parsed(raw.content),
+  origin: parsed(raw.origin),
+  missing: parsed(raw.missing),
+  confidence: raw.confidence,
+})

@@ -1,0 +1,171 @@
+import type { SourceInfo } from '@lumbrin/core/backup/types'
+import type { ReadStep } from '@lumbrin/core/categories/read'
+import type { Warning } from '@lumbrin/core/io/errors'
+import { digest } from '@lumbrin/core/io/hash'
+import type { Db } from './connection.js'
+import { parsed } from './json.js'
+
+/** A source of a job as it is stored. */
+export interface SourceRow {
+  id: number
+  jobId: number
+  path: string
+  info: Omit<SourceInfo, 'takenAt'>
+  takenAt: Date | null
+  bytes: number
+  files: number
+}
+
+// Stored in reads.state: renaming a value needs a migration.
+export type ReadState = 'queued' | 'running' | 'stopping' | 'stopped' | 'done' | 'failed'
+
+export interface StepRow extends ReadStep {
+  id: number
+  position: number
+  /** Sightings stored so far. */
+  done: number
+  finished: boolean
+}
+
+export interface ReadRow {
+  id: number
+  jobId: number
+  sourceId: number
+  state: ReadState
+  queuedAt: Date
+  startedAt: Date | null
+  endedAt: Date | null
+  error: string | null
+  warnings: Warning[]
+  steps: StepRow[]
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
+const toSource = (raw: any): SourceRow => ({
+  id: raw.id,
+  jobId: raw.job_id,
+  path: raw.path,
+  info: parsed(raw.info),
+  takenAt: raw.taken_at,
+  bytes: Number(raw.bytes),
+  files: raw.files,
+})
+
+/** Adds a source to a job. Undefined: the job has it already. */
+export async function insertSource(
+  db: Db,
+  jobId: number,
+  info: SourceInfo,
+  size: { bytes: number; files: number },
+): Promise<number | undefined> {
+  const { takenAt, ...rest } = info
+  const [id] = await db('sources')
+    .insert({
+      job_id: jobId,
+      kind: info.kind,
+      path: info.path,
+      path_hash: digest('sha256', info.path),
+      info: JSON.stringify(rest),
+      taken_at: takenAt,
+      ...size,
+      added_at: new Date(),
+    })
+    .onConflict()
+    .ignore()
+  return id || undefined
+}
+
+export async function listSources(db: Db, jobId: number): Promise<SourceRow[]> {
+  return (await db('sources').where({ job_id: jobId }).orderBy('id')).map(toSource)
+}
+
+export async function findSource(db: Db, id: number): Promise<SourceRow | undefined> {
+  const raw = await db('sources').where({ id }).first()
+  return raw && toSource(raw)
+}
+
+/** Queues a read with its steps. */
+export async function insertRead(db: Db, source: SourceRow, steps: readonly ReadStep[]): Promise<number> {
+  return db.transaction(async (trx) => {
+    const [id] = await trx('reads').insert({
+      job_id: source.jobId,
+      source_id: source.id,
+      state: 'queued',
+      queued_at: new Date(),
+      warnings: '[]',
+    })
+    await trx('read_steps').insert(
+      steps.map((step, position) => ({ read_id: id, position, category: step.category, pass: step.pass })),
+    )
+    return id as number
+  })
+}
+
+/** Reads of a job with their steps, newest first. */
+export async function listReads(db: Db, jobId: number): Promise<ReadRow[]> {
+  const raws = await db('reads').where({ job_id: jobId }).orderBy('id', 'desc')
+  return withSteps(db, raws)
+}
+
+export async function findRead(db: Db, id: number): Promise<ReadRow | undefined> {
+  const [read] = await withSteps(db, await db('reads').where({ id }))
+  return read
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: as above
+async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
+  const steps = await db('read_steps')
+    .whereIn(
+      'read_id',
+      raws.map((raw) => raw.id),
+    )
+    .orderBy('position')
+  return raws.map((raw) => ({
+    id: raw.id,
+    jobId: raw.job_id,
+    sourceId: raw.source_id,
+    state: raw.state,
+    queuedAt: raw.queued_at,
+    startedAt: raw.started_at,
+    endedAt: raw.ended_at,
+    error: raw.error,
+    warnings: parsed(raw.warnings),
+    steps: steps
+      .filter((step) => step.read_id === raw.id)
+      .map(({ id, position, category, pass, done, finished }) => ({
+        id,
+        position,
+        category,
+        pass,
+        done,
+        finished: finished === 1,
+      })),
+  }))
+}
+
+/** Changes a read's state if it is in one of the given states; false: it is not. */
+export async function moveRead(
+  db: Db,
+  id: number,
+  from: readonly ReadState[],
+  to: ReadState,
+  more: { error?: string | null } = {},
+): Promise<boolean> {
+  const ended = ['stopped', 'done', 'failed'].includes(to)
+  const changed = await db('reads')
+    .where({ id })
+    .whereIn('state', [...from])
+    .update({
+      state: to,
+      ended_at: ended ? new Date() : null,
+      ...(to === 'running' ? {} : { claimed_by: null }),
+      ...more,
+    })
+  return changed === 1
+}
+
+/** Counts reads that have not ended, over all jobs. */
+export async function countActiveReads(db: Db): Promise<number> {
+  const row = await db('reads').whereIn('state', ['queued', 'running', 'stopping']).count({ count: '*' }).first()
+  return Number(row?.count ?? 0)
+}

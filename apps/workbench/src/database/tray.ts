@@ -1,0 +1,180 @@
+import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { PackageSummary } from '@lumbrin/core/export/package'
+import type { Standing } from '@lumbrin/core/findings/standing'
+import type { Db } from './connection.js'
+import { parsed } from './json.js'
+
+/** What lies in the tray, by category and standing. */
+export interface TrayLine {
+  category: CategoryId
+  standing: Standing
+  count: number
+  bytes: number
+}
+
+/** Puts findings of the job into its tray; those of other jobs are passed over. */
+export async function addToTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
+  const mine = await db('findings')
+    .where({ job_id: jobId })
+    .whereIn('id', [...ids])
+    .pluck('id')
+  if (mine.length > 0)
+    await db('tray')
+      .insert(mine.map((id) => ({ job_id: jobId, finding_id: id })))
+      .onConflict()
+      .ignore()
+}
+
+export async function removeFromTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
+  await db('tray')
+    .where({ job_id: jobId })
+    .whereIn('finding_id', [...ids])
+    .delete()
+}
+
+/** Takes a whole category out of the tray. */
+export async function removeCategory(db: Db, jobId: number, category: CategoryId): Promise<void> {
+  await db('tray')
+    .where({ job_id: jobId })
+    .whereIn('finding_id', db('findings').where({ job_id: jobId, category }).select('id'))
+    .delete()
+}
+
+export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> {
+  const rows: TrayLine[] = await db('tray')
+    .join('findings', 'findings.id', 'tray.finding_id')
+    .where('tray.job_id', jobId)
+    .groupBy('category', 'standing')
+    .select('category', 'standing')
+    .count({ count: '*' })
+    .sum({ bytes: 'bytes' })
+  return rows.map((row) => ({
+    category: row.category,
+    standing: row.standing,
+    count: Number(row.count),
+    bytes: Number(row.bytes),
+  }))
+}
+
+/** One finding of the tray with its best copy, ready to be handed over. */
+export interface TrayItem {
+  standing: Standing
+  sourceId: number
+  sighting: Sighting
+}
+
+const PAGE = 500
+
+/** Everything in the tray: category by category, conversations together, each in the order of its dates. */
+export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem> {
+  const ids: number[] = await db('tray')
+    .join('findings', 'findings.id', 'tray.finding_id')
+    .where('tray.job_id', jobId)
+    .orderBy(['category', 'conversation', 'happened_at', 'findings.id'])
+    .pluck('findings.id')
+  for (let at = 0; at < ids.length; at += PAGE) {
+    const page = ids.slice(at, at + PAGE)
+    const rows = await db('findings')
+      .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+      .whereIn('findings.id', page)
+      .select('findings.id as finding', 'standing', 'sightings.*')
+    const byId = new Map(rows.map((row) => [Number(row.finding), row]))
+    for (const id of page) {
+      const row = byId.get(id)
+      if (row) yield { standing: row.standing, sourceId: row.source_id, sighting: toSighting(row) }
+    }
+  }
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
+const toSighting = (raw: any): Sighting => ({
+  category: raw.category,
+  condition: raw.condition,
+  when: raw.happened_at?.toISOString() ?? null,
+  title: raw.title,
+  text: raw.text,
+  fields: parsed(raw.fields),
+  content: parsed(raw.content),
+  origin: parsed(raw.origin),
+  missing: parsed(raw.missing),
+  confidence: raw.confidence,
+})
+
+// Stored in handovers.state: renaming a value needs a migration.
+export type HandoverState = 'queued' | 'running' | 'done' | 'failed'
+
+export interface HandoverRow {
+  id: number
+  jobId: number
+  kind: 'folder' | 'zip'
+  destination: string
+  state: HandoverState
+  done: number
+  total: number
+  summary: PackageSummary | null
+  error: string | null
+  createdAt: Date
+  endedAt: Date | null
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: as above
+const toHandover = (raw: any): HandoverRow => ({
+  id: raw.id,
+  jobId: raw.job_id,
+  kind: raw.kind,
+  destination: raw.destination,
+  state: raw.state,
+  done: raw.done,
+  total: raw.total,
+  summary: parsed(raw.summary),
+  error: raw.error,
+  createdAt: raw.created_at,
+  endedAt: raw.ended_at,
+})
+
+export async function insertHandover(
+  db: Db,
+  jobId: number,
+  kind: HandoverRow['kind'],
+  destination: string,
+  total: number,
+): Promise<number> {
+  const [id] = await db('handovers').insert({
+    job_id: jobId,
+    kind,
+    destination,
+    state: 'queued',
+    total,
+    created_at: new Date(),
+  })
+  return id as number
+}
+
+export async function listHandovers(db: Db, jobId: number): Promise<HandoverRow[]> {
+  return (await db('handovers').where({ job_id: jobId }).orderBy('id', 'desc')).map(toHandover)
+}
+
+export async function findHandover(db: Db, id: number): Promise<HandoverRow | undefined> {
+  const raw = await db('handovers').where({ id }).first()
+  return raw && toHandover(raw)
+}
+
+export async function updateHandover(
+  db: Db,
+  id: number,
+  change: { done?: number; destination?: string },
+): Promise<void> {
+  await db('handovers').where({ id }).update(change)
+}
+
+export async function endHandover(
+  db: Db,
+  id: number,
+  result: { summary: PackageSummary } | { error: string },
+): Promise<void> {
+  const summary = 'summary' in result ? JSON.stringify(result.summary) : null
+  const error = 'error' in result ? result.error : null
+  await db('handovers')
+    .where({ id })
+    .update({ state: error ? 'failed' : 'done', summary, error, claimed_by: null, ended_at: new Date() })
+}

@@ -1,0 +1,127 @@
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { useState } from 'react'
+import { useForm } from 'react-hook-form'
+import { sendJson, wordsOf } from '../../components/api'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { CATEGORY_LABELS } from '../../components/labels'
+import type { Brief } from '../../services/brief'
+
+const EMPTY: Brief = {
+  owner: '',
+  device: '',
+  categories: [],
+  lostFrom: null,
+  lostTo: null,
+  words: '',
+  people: '',
+  dueOn: null,
+  retentionDays: 30,
+  consent: false,
+  notes: '',
+}
+
+interface Props {
+  /** Null: the form opens a new job. */
+  jobId: number | null
+  brief: Brief | null
+}
+
+type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | null
+
+/** What is sought, for whom, under which conditions. */
+export function BriefForm(props: Props) {
+  return (
+    <ErrorBoundary>
+      <Form {...props} />
+    </ErrorBoundary>
+  )
+}
+
+function Form({ jobId, brief }: Props) {
+  const { register, handleSubmit, formState } = useForm<Brief>({ defaultValues: brief ?? EMPTY })
+  const [result, setResult] = useState<Result>(null)
+  const save = async (values: Brief) => {
+    try {
+      if (jobId !== null) {
+        await sendJson('PUT', `/api/jobs/${jobId}/brief`, values)
+        setResult({ kind: 'saved' })
+      } else location.href = `/jobs/${(await sendJson<{ id: number }>('POST', '/api/jobs', values)).id}/sources`
+    } catch (thrown) {
+      setResult({ kind: 'failed', words: wordsOf(thrown) })
+    }
+  }
+  return (
+    <form onSubmit={handleSubmit(save)} className="grid max-w-3xl grid-cols-2 gap-x-6 gap-y-4">
+      <Field label="Owner" hint="whose device it is">
+        <input className="field" required maxLength={200} {...register('owner')} />
+      </Field>
+      <Field label="Device" hint="as the owner calls it">
+        <input className="field" maxLength={200} {...register('device')} />
+      </Field>
+      <fieldset className="col-span-2">
+        <legend className="mb-1 font-semibold">What is sought</legend>
+        <div className="flex flex-wrap gap-5">
+          {CATEGORY_IDS.map((id: CategoryId) => (
+            <label key={id} className="flex items-center gap-2">
+              <input type="checkbox" value={id} {...register('categories')} className="accent-(--accent)" />
+              {CATEGORY_LABELS[id]}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Field label="Lost after" hint="last day it was surely there">
+        <input type="date" className="field" {...register('lostFrom')} />
+      </Field>
+      <Field label="Lost before" hint="first day it was missed">
+        <input type="date" className="field" {...register('lostTo')} />
+      </Field>
+      <Field label="Words" hint="that stand in what is sought">
+        <input className="field" maxLength={500} {...register('words')} />
+      </Field>
+      <Field label="People" hint="names or numbers">
+        <input className="field" maxLength={500} {...register('people')} />
+      </Field>
+      <Field label="Due" hint="when the owner expects it">
+        <input type="date" className="field" {...register('dueOn')} />
+      </Field>
+      <Field label="Keep data for" hint="days, then it is to be purged">
+        <input
+          type="number"
+          min={1}
+          max={3650}
+          className="field"
+          {...register('retentionDays', { valueAsNumber: true })}
+        />
+      </Field>
+      <div className="col-span-2">
+        <Field label="Notes" hint="backups and accounts the owner remembers, state of the device">
+          <textarea rows={4} className="field" maxLength={5000} {...register('notes')} />
+        </Field>
+      </div>
+      <label className="col-span-2 flex items-center gap-2">
+        <input type="checkbox" {...register('consent')} className="accent-(--accent)" />
+        The owner agreed in writing that this device and its backups are read.
+      </label>
+      <div className="col-span-2 flex items-center gap-4">
+        <button type="submit" className="button button-main" disabled={formState.isSubmitting}>
+          {jobId === null ? 'Open the job' : 'Save the brief'}
+        </button>
+        <output className={result?.kind === 'failed' ? 'notice notice-bad whitespace-pre-line' : 'text-soft'}>
+          {result?.kind === 'failed' ? `Not saved: ${result.words}` : result?.kind === 'saved' ? 'Saved.' : ''}
+        </output>
+      </div>
+    </form>
+  )
+}
+
+function Field({ label, hint, children }: { label: string; hint: string; children: React.ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control comes as the label's child
+    <label className="block">
+      <span className="mb-1 block">
+        <span className="font-semibold">{label}</span> <span className="text-sm text-soft">{hint}</span>
+      </span>
+      {children}
+    </label>
+  )
+}

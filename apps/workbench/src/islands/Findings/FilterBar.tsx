@@ -1,0 +1,146 @@
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import { useEffect, useRef, useState } from 'react'
+import { formatCount } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import { StandingMark } from '../../components/StandingMark'
+import type { Facets } from '../../database/queries'
+import type { FindingsQuery } from './query'
+
+interface Props {
+  query: FindingsQuery
+  change: (part: Partial<FindingsQuery>) => void
+  facets: Facets
+  fresh: { count: number; show: () => void }
+}
+
+/** Categories, standings and search. */
+export function FilterBar({ query, change, facets, fresh }: Props) {
+  const counts = facets[query.category] ?? {}
+  const toggle = (standing: Standing) =>
+    change({
+      standings: query.standings.includes(standing)
+        ? query.standings.filter((one) => one !== standing)
+        : [...query.standings, standing],
+    })
+  return (
+    <div className="shrink-0 border-b border-rule">
+      <nav aria-label="Categories" className="flex items-center gap-1 border-b border-rule px-4 py-1.5">
+        {CATEGORY_IDS.map((id) => (
+          <CategoryTab
+            key={id}
+            id={id}
+            counts={facets[id] ?? {}}
+            current={id === query.category}
+            pick={() => change({ category: id, conversation: null })}
+          />
+        ))}
+        <SearchField words={query.words} change={(words) => change({ words })} />
+      </nav>
+      <div className="flex items-center gap-2 px-5 py-2">
+        {STANDINGS.map((standing) => (
+          <button
+            key={standing}
+            type="button"
+            className="chip"
+            aria-pressed={query.standings.includes(standing)}
+            onClick={() => toggle(standing)}
+          >
+            <StandingMark standing={standing} label />{' '}
+            <span className="text-soft">{formatCount(counts[standing] ?? 0)}</span>
+          </button>
+        ))}
+        {query.standings.length > 0 && (
+          <button
+            type="button"
+            className="text-accent underline underline-offset-2"
+            onClick={() => change({ standings: [] })}
+          >
+            show all
+          </button>
+        )}
+        {fresh.count > 0 && (
+          <button type="button" className="button ml-3" onClick={fresh.show}>
+            Show {formatCount(fresh.count)} new
+          </button>
+        )}
+        {query.category === 'messages' && (
+          <div className="ml-auto flex gap-2">
+            <LayoutButton
+              label="Conversations"
+              pressed={query.layout === 'conversations'}
+              pick={() => change({ layout: 'conversations' })}
+            />
+            <LayoutButton label="List" pressed={query.layout === 'list'} pick={() => change({ layout: 'list' })} />
+          </div>
+        )}
+      </div>
+    </div>
+  )
+}
+
+function CategoryTab({
+  id,
+  counts,
+  current,
+  pick,
+}: {
+  id: CategoryId
+  counts: Partial<Record<Standing, number>>
+  current: boolean
+  pick: () => void
+}) {
+  const all = Object.values(counts).reduce((sum, count) => sum + count, 0)
+  const lost = all - (counts.kept ?? 0)
+  return (
+    <button
+      type="button"
+      onClick={pick}
+      aria-current={current ? 'true' : undefined}
+      className="rounded px-2.5 py-1 hover:bg-sunk aria-[current]:bg-wash aria-[current]:font-semibold"
+    >
+      {CATEGORY_LABELS[id]} <span className="font-normal">{formatCount(all)}</span>
+      {lost > 0 && <span className="ml-1.5 text-sm font-normal text-soft">{formatCount(lost)} lost</span>}
+    </button>
+  )
+}
+
+function LayoutButton({ label, pressed, pick }: { label: string; pressed: boolean; pick: () => void }) {
+  return (
+    <button type="button" className="chip" aria-pressed={pressed} onClick={pick}>
+      {label}
+    </button>
+  )
+}
+
+const PAUSE_MS = 250
+
+function SearchField({ words, change }: { words: string; change: (words: string) => void }) {
+  const [text, setText] = useState(words)
+  const field = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    const timer = setTimeout(() => text !== words && change(text), PAUSE_MS)
+    return () => clearTimeout(timer)
+  })
+  useEffect(() => {
+    const focus = (event: KeyboardEvent) => {
+      if (event.key !== '/' || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)
+        return
+      event.preventDefault()
+      field.current?.focus()
+    }
+    document.addEventListener('keydown', focus)
+    return () => document.removeEventListener('keydown', focus)
+  }, [])
+  return (
+    <input
+      ref={field}
+      type="search"
+      className="field ml-auto !w-72"
+      placeholder="Search names and texts  ( / )"
+      aria-label="Search"
+      value={text}
+      onChange={(event) => setText(event.target.value)}
+    />
+  )
+}

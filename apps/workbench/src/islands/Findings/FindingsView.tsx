@@ -1,0 +1,101 @@
+import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { countFindings, useJobProgress } from '../../components/useJobProgress'
+import type { Wire } from '../../components/wire'
+import type { FindingLine } from '../../database/queries'
+import type { SourceRow } from '../../database/sources'
+import type { JobProgress } from '../../services/progress'
+import { ConversationPane } from './ConversationPane'
+import { FilterBar } from './FilterBar'
+import { Inspector } from './Inspector'
+import { LargeView } from './LargeView'
+import { MessageList } from './MessageList'
+import { PictureGrid } from './PictureGrid'
+import { type FindingsQuery, fromAddress, toAddress } from './query'
+import { useFacets } from './useFindings'
+import { useTray } from './useTray'
+
+interface Props {
+  jobId: number
+  address: string
+  sources: Wire<SourceRow>[]
+  progress: Wire<JobProgress>
+}
+
+/** What was found: filters above, results, and at the right all that is known of the one looked at. */
+export function FindingsView(props: Props) {
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: false } } }),
+  )
+  return (
+    <ErrorBoundary>
+      <QueryClientProvider client={client}>
+        <Findings {...props} />
+      </QueryClientProvider>
+    </ErrorBoundary>
+  )
+}
+
+/** What every result view gets: which finding is looked at, and what can be done with it. */
+export interface Choosing {
+  active: FindingLine | null
+  look: (line: FindingLine) => void
+  enlarge: (line: FindingLine) => void
+  toggle: (lines: FindingLine[]) => void
+}
+
+function Findings({ jobId, address, sources, progress: first }: Props) {
+  const [query, setQuery] = useState(() => fromAddress(address))
+  const [active, setActive] = useState<FindingLine | null>(null)
+  const [large, setLarge] = useState<FindingLine | null>(null)
+  const progress = useJobProgress(jobId, first)
+  const facets = useFacets(jobId, query.words)
+  const tray = useTray(jobId)
+  const fresh = useFreshCount(progress)
+  useEffect(() => history.replaceState(null, '', toAddress(query)), [query])
+  const change = (part: Partial<FindingsQuery>) => {
+    setQuery((now) => ({ ...now, ...part }))
+    if (part.category) setActive(null)
+  }
+  const choosing: Choosing = {
+    active,
+    look: setActive,
+    enlarge: setLarge,
+    toggle: (lines) => {
+      const inTray = !lines.every((line) => line.inTray)
+      tray.mutate({ ids: lines.map((line) => line.id), inTray })
+      setActive((now) => (now && lines.some((line) => line.id === now.id) ? { ...now, inTray } : now))
+    },
+  }
+  const view = query.category === 'photos' ? 'grid' : query.layout
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <FilterBar query={query} change={change} facets={facets.data ?? progress.facets} fresh={fresh} />
+      {tray.error && (
+        <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.error.message}`}</p>
+      )}
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem]">
+        {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
+        {view === 'list' && <MessageList jobId={jobId} query={query} choosing={choosing} />}
+        {view === 'conversations' && (
+          <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
+        )}
+        <Inspector line={active} sources={sources} choosing={choosing} />
+      </div>
+      {large && <LargeView line={large} close={() => setLarge(null)} />}
+    </div>
+  )
+}
+
+/** Findings that came since the results were fetched; `show` fetches them. Nothing moves under the pointer by itself. */
+function useFreshCount(progress: Wire<JobProgress>) {
+  const client = useQueryClient()
+  const now = countFindings(progress)
+  const [seen, setSeen] = useState(now)
+  const show = () => {
+    setSeen(now)
+    void client.invalidateQueries()
+  }
+  return { count: now - seen, show }
+}

@@ -1,0 +1,148 @@
+import type { Json, Origin } from '@lumbrin/core/categories/types'
+import { formatBytes, formatTime } from '../../components/format'
+import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
+import type { Wire } from '../../components/wire'
+import type { FindingLine, SightingDetail } from '../../database/queries'
+import type { SourceRow } from '../../database/sources'
+import type { Choosing } from './FindingsView'
+import { useFinding } from './useFindings'
+
+/** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */
+export function Inspector({
+  line,
+  sources,
+  choosing,
+}: {
+  line: FindingLine | null
+  sources: Wire<SourceRow>[]
+  choosing: Choosing
+}) {
+  const detail = useFinding(line?.id ?? null)
+  if (!line)
+    return (
+      <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5 text-soft">
+        <p>Select a finding to see what is known of it.</p>
+        <dl className="mt-4 grid grid-cols-[5rem_1fr] gap-y-1 text-sm">
+          {[
+            ['arrows', 'move'],
+            ['Space', 'into the tray, or out'],
+            ['Enter', 'open large'],
+            ['/', 'search'],
+          ].map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt className="font-mono">{key}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </aside>
+    )
+  const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
+  return (
+    <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
+      <h2 className="break-words">{line.title || 'Without a name'}</h2>
+      <p className="mt-1">
+        <StandingMark standing={line.standing} daysLeft={daysLeft} label />
+        <span className="block text-soft">{STANDING_MEANING[line.standing]}</span>
+      </p>
+      <button type="button" className="button mt-3" onClick={() => choosing.toggle([line])}>
+        {line.inTray ? 'Take out of the tray' : 'Put in the tray'}
+      </button>
+      {line.category === 'photos' && line.hasContent && (
+        <button
+          type="button"
+          className="mt-4 block w-full"
+          onClick={() => choosing.enlarge(line)}
+          aria-label="Open large"
+        >
+          <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="w-full rounded-sm" />
+        </button>
+      )}
+      {line.text && (
+        <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">
+          {line.text}
+        </p>
+      )}
+      <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
+      <dl className="grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
+        <Field name="when (UTC)" value={formatTime(line.when)} />
+        <Field name="size" value={formatBytes(line.bytes)} />
+        {Object.entries(line.fields)
+          .filter(([name, value]) => !['body', 'attachments', 'reactions'].includes(name) && isSaid(value))
+          .map(([name, value]) => (
+            <Field key={name} name={wordsOfName(name)} value={textOf(value)} />
+          ))}
+      </dl>
+      <h3 className="mt-5 mb-1 font-semibold">
+        {detail.data
+          ? `Seen ${detail.data.sightings.length === 1 ? 'once' : `${detail.data.sightings.length} times`}`
+          : 'Sightings'}
+      </h3>
+      {detail.error && <p className="notice notice-bad">{detail.error.message}</p>}
+      {detail.data?.sightings.map((sighting) => (
+        <Sighting
+          key={sighting.id}
+          sighting={sighting}
+          source={sources.find((source) => source.id === sighting.sourceId)}
+        />
+      ))}
+    </aside>
+  )
+}
+
+const isSaid = (value: Json) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0)
+const wordsOfName = (name: string) => name.replace(/([A-Z])/g, ' $1').toLowerCase()
+
+function textOf(value: Json): string {
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? formatTime(value) : value
+  return Array.isArray(value)
+    ? value.map(textOf).join(', ')
+    : typeof value === 'number'
+      ? String(Math.round(value * 1e6) / 1e6)
+      : JSON.stringify(value)
+}
+
+function Field({ name, value }: { name: string; value: string }) {
+  return (
+    <>
+      <dt className="text-soft">{name}</dt>
+      <dd className="break-words">{value}</dd>
+    </>
+  )
+}
+
+const PLACES: Record<Origin['place'], string> = {
+  live: 'a row of the database',
+  file: 'a file of its own',
+  freelist: 'a page that the database has given up',
+  freeblock: 'freed space inside a page',
+  gap: 'unused space inside a page',
+  wal: 'the write-ahead log',
+  journal: 'the rollback journal',
+  dropped: 'pages of a dropped table',
+  carved: 'cut out of opaque bytes',
+  other: 'elsewhere in the file',
+}
+
+function Sighting({ sighting, source }: { sighting: SightingDetail; source: Wire<SourceRow> | undefined }) {
+  const { origin } = sighting
+  return (
+    <div className="mb-3 border-l-2 border-rule pl-3 text-sm">
+      <p>
+        {sighting.condition} in {source?.info.deviceName ?? 'a source'}, state of {formatTime(source?.takenAt ?? null)}
+      </p>
+      <p className="text-soft">
+        {PLACES[origin.place]}
+        {origin.table ? `, table ${origin.table}` : ''}
+        {origin.rowid === null ? '' : `, row ${origin.rowid}`}
+        {sighting.confidence < 1 && `, ${Math.round(sighting.confidence * 100)}% sure`}
+      </p>
+      {sighting.missing.length > 0 && <p className="text-soft">lost: {sighting.missing.join(', ')}</p>}
+      <p className="font-mono break-all text-soft">
+        {origin.domain}/{origin.path}
+        {origin.offset === null ? '' : ` @ ${origin.offset}`}
+      </p>
+    </div>
+  )
+}

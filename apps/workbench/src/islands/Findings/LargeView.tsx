@@ -1,0 +1,38 @@
+import { useEffect, useRef } from 'react'
+import { formatTime } from '../../components/format'
+import { StandingMark } from '../../components/StandingMark'
+import type { FindingLine } from '../../database/queries'
+
+/** One finding over the whole window. Escape closes it. */
+export function LargeView({ line, close }: { line: FindingLine; close: () => void }) {
+  const dialog = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialog.current?.showModal(), [])
+  return (
+    <dialog
+      ref={dialog}
+      onClose={close}
+      aria-label={line.title}
+      className="m-auto max-h-[94vh] max-w-[94vw] overflow-auto rounded bg-paper p-4 text-ink"
+    >
+      <header className="mb-3 flex items-center gap-4">
+        <h2>{line.title}</h2>
+        <StandingMark standing={line.standing} label />
+        <span className="text-soft">{formatTime(line.when)} UTC</span>
+        <button type="button" className="button ml-auto" onClick={() => dialog.current?.close()}>
+          Close
+        </button>
+      </header>
+      {line.category === 'photos' ? (
+        line.hasContent ? (
+          <img src={`/api/findings/${line.id}/content`} alt={line.title} className="max-h-[80vh] max-w-full" />
+        ) : (
+          <p>The picture itself is not in the source. Its name, date and place are what is left.</p>
+        )
+      ) : (
+        <p dir="auto" className="max-w-2xl text-lg break-words whitespace-pre-wrap">
+          {line.text ?? 'This message has no text.'}
+        </p>
+      )}
+    </dialog>
+  )
+}

@@ -1,0 +1,118 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useEffect, useState } from 'react'
+import { StandingMark } from '../../components/StandingMark'
+import type { FindingLine } from '../../database/queries'
+import { EmptyResults } from './EmptyResults'
+import type { Choosing } from './FindingsView'
+import type { FindingsQuery } from './query'
+import { useFindings } from './useFindings'
+import { useListKeys } from './useListKeys'
+
+const MIN_CELL = 140
+const GAP = 8
+const PADDING = 32
+
+/** Pictures as a grid, newest first. */
+export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
+  const { lines, hasNextPage, fetchNextPage, isFetching, isLoading, error } = useFindings(jobId, query, 'newest')
+  const [width, setWidth] = useState(900)
+  const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL + GAP)))
+  const cell = Math.floor((width - PADDING + GAP) / columns) - GAP
+  const rows = Math.ceil(lines.length / columns)
+  const virtual = useVirtualizer({
+    count: rows,
+    getScrollElement: () => keys.box.current,
+    estimateSize: () => cell + GAP,
+    overscan: 3,
+  })
+  const keys = useListKeys(lines, columns, choosing, (index) => virtual.scrollToIndex(Math.floor(index / columns)))
+  useEffect(() => {
+    const box = keys.box.current
+    if (!box) return
+    const observer = new ResizeObserver(() => setWidth(box.clientWidth))
+    observer.observe(box)
+    return () => observer.disconnect()
+  }, [keys.box])
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new cell size is what asks for a new measure
+  useEffect(() => virtual.measure(), [cell, virtual])
+  const shown = virtual.getVirtualItems()
+  const last = shown.at(-1)?.index ?? 0
+  useEffect(() => {
+    if (last >= rows - 4 && hasNextPage && !isFetching) void fetchNextPage()
+  }, [last, rows, hasNextPage, isFetching, fetchNextPage])
+  return (
+    <div {...keys.props} role="listbox" aria-label="Photos" className="min-w-0 overflow-auto p-4">
+      {lines.length === 0 && <EmptyResults loading={isLoading} error={error} query={query} />}
+      <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {shown.map((row) => (
+          <div key={row.key} role="presentation" className="absolute left-0 flex gap-2" style={{ top: row.start }}>
+            {lines.slice(row.index * columns, (row.index + 1) * columns).map((line) => (
+              <Cell
+                key={line.id}
+                line={line}
+                size={cell}
+                active={line.id === choosing.active?.id}
+                choosing={choosing}
+              />
+            ))}
+          </div>
+        ))}
+      </div>
+    </div>
+  )
+}
+
+function Cell({
+  line,
+  size,
+  active,
+  choosing,
+}: {
+  line: FindingLine
+  size: number
+  active: boolean
+  choosing: Choosing
+}) {
+  const [broken, setBroken] = useState(false)
+  const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
+    <div
+      id={`finding-${line.id}`}
+      role="option"
+      tabIndex={-1}
+      aria-selected={line.inTray}
+      aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}`}
+      onClick={() => choosing.look(line)}
+      onDoubleClick={() => choosing.enlarge(line)}
+      style={{ width: size, height: size }}
+      className={`relative flex items-center justify-center overflow-hidden rounded-sm bg-sunk ${active ? 'outline-3 outline-accent' : ''}`}
+    >
+      {line.hasContent && !broken ? (
+        <img
+          src={`/api/findings/${line.id}/thumbnail`}
+          alt=""
+          loading="lazy"
+          className="h-full w-full object-cover"
+          onError={() => setBroken(true)}
+        />
+      ) : (
+        <span className="px-2 text-center text-sm text-soft">
+          {line.title}
+          <br />
+          {line.hasContent ? 'cannot be shown' : 'picture lost, its data is left'}
+        </span>
+      )}
+      {line.standing !== 'kept' && (
+        <span className="absolute right-1 bottom-1 rounded-full bg-paper p-1 leading-none">
+          <StandingMark standing={line.standing} daysLeft={daysLeft} />
+        </span>
+      )}
+      {line.inTray && (
+        <span className="absolute top-1 left-1 rounded-sm bg-accent px-1.5 text-sm font-semibold text-on-accent">
+          in tray
+        </span>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,139 @@
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useEffect } from 'react'
+import { StandingMark } from '../../components/StandingMark'
+import type { FindingLine } from '../../database/queries'
+import { EmptyResults } from './EmptyResults'
+import type { Choosing } from './FindingsView'
+import { Highlighted } from './Highlighted'
+import type { FindingsQuery } from './query'
+import { useFindings } from './useFindings'
+import { useListKeys } from './useListKeys'
+
+/** One conversation, oldest message first, with a line for each new day. */
+export function Thread({
+  jobId,
+  query,
+  title,
+  choosing,
+}: {
+  jobId: number
+  query: FindingsQuery
+  title: string
+  choosing: Choosing
+}) {
+  const { lines, hasNextPage, fetchNextPage, isFetching, isLoading, error } = useFindings(jobId, query, 'oldest')
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => keys.box.current,
+    estimateSize: () => 64,
+    overscan: 8,
+    getItemKey: (index) => lines[index]?.id ?? index,
+  })
+  const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
+  const shown = virtual.getVirtualItems()
+  const last = shown.at(-1)?.index ?? 0
+  useEffect(() => {
+    if (last >= lines.length - 30 && hasNextPage && !isFetching) void fetchNextPage()
+  }, [last, lines.length, hasNextPage, isFetching, fetchNextPage])
+  const allIn = lines.length > 0 && lines.every((line) => line.inTray)
+  return (
+    <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
+      <header className="flex items-center justify-between gap-3 border-b border-rule px-4 py-2">
+        <h2 className="truncate">{title}</h2>
+        <button
+          type="button"
+          className="button"
+          onClick={() => choosing.toggle(lines)}
+          disabled={lines.length === 0 || hasNextPage}
+        >
+          {allIn ? 'Take all out of the tray' : 'Put all in the tray'}
+        </button>
+      </header>
+      <div
+        {...keys.props}
+        role="listbox"
+        aria-label={`Messages of ${title}`}
+        className="min-h-0 flex-1 overflow-auto px-4 py-2"
+      >
+        {lines.length === 0 && <EmptyResults loading={isLoading} error={error} query={query} />}
+        <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {shown.map((item) => {
+            const line = lines[item.index]
+            if (!line) return null
+            const newDay = line.when?.slice(0, 10) !== lines[item.index - 1]?.when?.slice(0, 10)
+            return (
+              <div
+                key={item.key}
+                data-index={item.index}
+                ref={virtual.measureElement}
+                role="presentation"
+                className="absolute right-0 left-0 pb-1.5"
+                style={{ top: item.start }}
+              >
+                {newDay && (
+                  <div role="presentation" className="py-2 text-center text-sm text-soft">
+                    {line.when?.slice(0, 10) ?? 'no date'}
+                  </div>
+                )}
+                <Bubble line={line} words={query.words} choosing={choosing} />
+              </div>
+            )
+          })}
+        </div>
+      </div>
+    </section>
+  )
+}
+
+type Attachment = { name: string; mime: string; path: string | null }
+
+function Bubble({ line, words, choosing }: { line: FindingLine; words: string; choosing: Choosing }) {
+  const outgoing = line.fields.direction === 'out'
+  const active = line.id === choosing.active?.id
+  const attachments = (Array.isArray(line.fields.attachments) ? line.fields.attachments : []) as Attachment[]
+  const reactions = (Array.isArray(line.fields.reactions) ? line.fields.reactions : []) as { kind: string }[]
+  const lost = line.standing !== 'kept'
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
+    <div
+      id={`finding-${line.id}`}
+      role="option"
+      tabIndex={-1}
+      aria-selected={line.inTray}
+      onClick={() => choosing.look(line)}
+      onDoubleClick={() => choosing.enlarge(line)}
+      className={`w-fit max-w-[80%] rounded-lg border px-3 py-1.5 ${outgoing ? 'ml-auto bg-wash' : 'bg-raised'} ${lost ? 'border-dashed border-soft' : 'border-rule'} ${active ? 'outline-2 outline-accent' : ''}`}
+    >
+      <div className="flex items-center gap-2 text-sm text-soft">
+        {lost && <StandingMark standing={line.standing} />}
+        <span>
+          {outgoing ? 'Owner' : String(line.fields.sender ?? 'sender unknown')} ·{' '}
+          {line.when?.slice(11, 16) ?? 'no time'}
+        </span>
+        {line.inTray && <span className="font-semibold text-accent">in tray</span>}
+      </div>
+      {attachments.map((attachment, i) =>
+        attachment.path && attachment.mime.startsWith('image/') ? (
+          <img
+            key={attachment.path}
+            src={`/api/findings/${line.id}/attachments/${i + 1}`}
+            alt={attachment.name}
+            loading="lazy"
+            className="my-1 h-36 rounded-sm object-cover"
+          />
+        ) : (
+          <div key={attachment.name} className="my-1 text-soft">
+            {attachment.name}
+            {attachment.path ? '' : ' (not in the source)'}
+          </div>
+        ),
+      )}
+      <p dir="auto" className="break-words whitespace-pre-wrap">
+        <Highlighted text={line.text ?? ''} words={words} />
+      </p>
+      {reactions.length > 0 && (
+        <p className="text-sm text-soft">{reactions.map((reaction) => reaction.kind).join(', ')}</p>
+      )}
+    </div>
+  )
+}

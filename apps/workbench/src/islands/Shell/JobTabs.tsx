@@ -1,0 +1,39 @@
+import { formatCount } from '../../components/format'
+import { countFindings, countTray, useJobProgress } from '../../components/useJobProgress'
+import type { Wire } from '../../components/wire'
+import type { JobProgress } from '../../services/progress'
+
+interface Props {
+  jobId: number
+  view: string
+  sources: number
+  progress: Wire<JobProgress>
+}
+
+/** The views of a job, each with its count. */
+export function JobTabs({ jobId, view, sources, progress: first }: Props) {
+  const progress = useJobProgress(jobId, first)
+  const tabs = [
+    { id: 'brief', label: 'Brief', count: null },
+    { id: 'sources', label: 'Sources', count: sources },
+    { id: 'findings', label: 'Findings', count: countFindings(progress) },
+    { id: 'tray', label: 'Tray', count: countTray(progress) },
+    { id: 'handover', label: 'Handover', count: progress.handovers.length },
+    { id: 'log', label: 'Log', count: null },
+  ]
+  return (
+    <nav aria-label="Job" className="mt-2 flex gap-6">
+      {tabs.map((tab) => (
+        <a
+          key={tab.id}
+          href={`/jobs/${jobId}/${tab.id}`}
+          aria-current={tab.id === view ? 'page' : undefined}
+          className="border-b-2 border-transparent pb-1.5 text-soft aria-[current]:border-accent aria-[current]:font-semibold aria-[current]:text-ink"
+        >
+          {tab.label}
+          {tab.count !== null && <span className="ml-1.5 text-sm font-normal text-soft">{formatCount(tab.count)}</span>}
+        </a>
+      ))}
+    </nav>
+  )
+}

@@ -1,0 +1,102 @@
+import { useEffect, useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatCount, formatTime, plural } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import type { Wire } from '../../components/wire'
+import type { ReadRow, ReadState } from '../../database/sources'
+
+const STATE_WORDS: Record<ReadState, string> = {
+  queued: 'waiting for the reader',
+  running: 'running',
+  stopping: 'stopping after this batch',
+  stopped: 'stopped; what was found stays',
+  done: 'done',
+  failed: 'failed; what was found stays',
+}
+
+/** A read, step by step, with the ways to stop it and to let it go on. */
+export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRow> }) {
+  const [failed, setFailed] = useState('')
+  const act = (action: string) => {
+    setFailed('')
+    sendJson('POST', `/api/reads/${read.id}/${action}`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+  }
+  const items = read.steps.reduce((sum, step) => sum + step.done, 0)
+  const running = ['queued', 'running', 'stopping'].includes(read.state)
+  const current = read.state === 'running' ? read.steps.find((step) => !step.finished) : undefined
+  return (
+    <section aria-label="Read" className="border-l-2 border-rule pl-4">
+      <div className="flex items-center gap-3">
+        <strong data-read-state={read.state}>{`Read ${STATE_WORDS[read.state]}`}</strong>
+        <span className="text-soft">
+          {plural(items, 'item')} <Speed read={read} items={items} /> · started{' '}
+          {formatTime(read.startedAt ?? read.queuedAt)}
+        </span>
+        {(read.state === 'running' || read.state === 'queued') && (
+          <button type="button" className="button" onClick={() => act('stop')}>
+            Stop
+          </button>
+        )}
+        {(read.state === 'stopped' || read.state === 'failed') && (
+          <button type="button" className="button" onClick={() => act('resume')}>
+            Go on
+          </button>
+        )}
+        {items > 0 && (
+          <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/findings`}>
+            Look at the findings
+          </a>
+        )}
+      </div>
+      {running && (
+        <progress
+          className="mt-2 h-1.5 w-full accent-(--accent)"
+          max={read.steps.length}
+          value={read.steps.filter((step) => step.finished).length}
+          aria-label="Steps done"
+        />
+      )}
+      <ul className="mt-2 grid grid-cols-2 gap-x-8">
+        {read.steps.map((step) => (
+          <li key={step.position} className="flex justify-between border-b border-rule py-1">
+            <span>
+              {CATEGORY_LABELS[step.category]}, {step.pass} pass
+            </span>
+            <span className={step === current ? 'text-accent' : 'text-soft'}>
+              {formatCount(step.done)} {step.finished ? 'done' : step === current ? 'reading…' : 'waiting'}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {(read.error || failed) && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed || read.error}
+        </p>
+      )}
+      {read.warnings.length > 0 && (
+        <details className="notice mt-2">
+          <summary>
+            {plural(read.warnings.length, 'warning')}: parts of the source were damaged or missing; the rest was read
+          </summary>
+          <ul className="mt-1 list-disc pl-5">
+            {read.warnings.map((warning) => (
+              <li key={`${warning.path}${warning.message}`}>{warning.message}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  )
+}
+
+/** Items a second since the read began. */
+function Speed({ read, items }: { read: Wire<ReadRow>; items: number }) {
+  const [now, setNow] = useState<number | null>(null)
+  useEffect(() => {
+    if (read.state !== 'running') return setNow(null)
+    const timer = setInterval(() => setNow(Date.now()), 1000)
+    return () => clearInterval(timer)
+  }, [read.state])
+  const seconds = now && read.startedAt ? (now - Date.parse(read.startedAt)) / 1000 : 0
+  return seconds > 0.5 ? <>at {formatCount(Math.round(items / seconds))} a second</> : null
+}

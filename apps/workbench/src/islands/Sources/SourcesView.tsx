@@ -1,0 +1,52 @@
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { useJobProgress } from '../../components/useJobProgress'
+import type { Wire } from '../../components/wire'
+import type { SourceRow } from '../../database/sources'
+import type { JobProgress } from '../../services/progress'
+import { AddSource } from './AddSource'
+import { SourceCard } from './SourceCard'
+
+interface Props {
+  jobId: number
+  /** Categories of the brief: what a read is preset to. */
+  wanted: CategoryId[]
+  sources: Wire<SourceRow>[]
+  progress: Wire<JobProgress>
+}
+
+/** The sources of a job, their reads as they run, and the way to add one. */
+export function SourcesView(props: Props) {
+  return (
+    <ErrorBoundary>
+      <Sources {...props} />
+    </ErrorBoundary>
+  )
+}
+
+function Sources({ jobId, wanted, sources, progress: first }: Props) {
+  const progress = useJobProgress(jobId, first)
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden">
+      <section aria-label="Sources of this job" className="space-y-6 overflow-auto p-5">
+        {sources.length === 0 && (
+          <p className="text-soft">
+            This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
+          </p>
+        )}
+        {sources.map((source) => (
+          <SourceCard
+            key={source.id}
+            source={source}
+            wanted={wanted}
+            reads={progress.reads.filter((read) => read.sourceId === source.id)}
+            jobId={jobId}
+          />
+        ))}
+      </section>
+      <aside aria-label="Add a source" className="overflow-auto border-l border-rule p-5">
+        <AddSource jobId={jobId} known={sources.map((source) => source.path)} />
+      </aside>
+    </div>
+  )
+}

@@ -1,0 +1,118 @@
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { formatBytes, formatCount } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import { StandingMark } from '../../components/StandingMark'
+import { useJobProgress } from '../../components/useJobProgress'
+import type { Wire } from '../../components/wire'
+import type { TrayLine } from '../../database/tray'
+import type { JobProgress } from '../../services/progress'
+
+const FORMATS: Record<CategoryId, string> = { photos: 'original pictures', messages: 'pages by conversation, CSV' }
+
+interface Props {
+  jobId: number
+  progress: Wire<JobProgress>
+}
+
+/** What was picked for handing over. */
+export function TrayView(props: Props) {
+  return (
+    <ErrorBoundary>
+      <Tray {...props} />
+    </ErrorBoundary>
+  )
+}
+
+function Tray({ jobId, progress: first }: Props) {
+  const { tray } = useJobProgress(jobId, first)
+  const [failed, setFailed] = useState('')
+  const remove = (category: CategoryId) =>
+    sendJson('POST', `/api/jobs/${jobId}/tray`, { removeCategory: category }).catch((thrown) =>
+      setFailed(wordsOf(thrown)),
+    )
+  const categories = [...new Set(tray.map((line) => line.category))]
+  const sum = (lines: TrayLine[], of: 'count' | 'bytes') => lines.reduce((total, line) => total + line[of], 0)
+  if (tray.length === 0)
+    return (
+      <div className="p-5">
+        <p className="text-soft">
+          The tray is empty. Pick findings in{' '}
+          <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/findings`}>
+            Findings
+          </a>
+          : Space puts the selected one in.
+        </p>
+      </div>
+    )
+  return (
+    <div className="overflow-auto p-5">
+      {failed && (
+        <p className="notice notice-bad mb-3" role="alert">
+          {failed}
+        </p>
+      )}
+      <table className="table max-w-5xl">
+        <thead>
+          <tr>
+            <th>Kind</th>
+            <th className="figure">Items</th>
+            <th className="figure">Size</th>
+            <th>How they stand</th>
+            <th>Formats</th>
+            <th>
+              <span className="sr-only">Actions</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {categories.map((category) => {
+            const lines = tray.filter((line) => line.category === category)
+            return (
+              <tr key={category}>
+                <td className="font-semibold">{CATEGORY_LABELS[category]}</td>
+                <td className="figure">{formatCount(sum(lines, 'count'))}</td>
+                <td className="figure">{formatBytes(sum(lines, 'bytes'))}</td>
+                <td>
+                  <span className="flex flex-wrap gap-x-4">
+                    {lines.map((line) => (
+                      <span key={line.standing} className="inline-flex gap-1.5">
+                        <StandingMark standing={line.standing} label /> {formatCount(line.count)}
+                      </span>
+                    ))}
+                  </span>
+                </td>
+                <td>{FORMATS[category]}</td>
+                <td>
+                  <button
+                    type="button"
+                    className="button"
+                    onClick={() => remove(category)}
+                    aria-label={`Take all ${CATEGORY_LABELS[category]} out`}
+                  >
+                    Take out
+                  </button>
+                </td>
+              </tr>
+            )
+          })}
+        </tbody>
+        <tfoot>
+          <tr>
+            <td className="font-semibold">Together</td>
+            <td className="figure font-semibold">{formatCount(sum(tray, 'count'))}</td>
+            <td className="figure font-semibold">{formatBytes(sum(tray, 'bytes'))}</td>
+            <td colSpan={3} />
+          </tr>
+        </tfoot>
+      </table>
+      <p className="mt-5">
+        <a className="button button-main" href={`/jobs/${jobId}/handover`}>
+          Hand over
+        </a>
+      </p>
+    </div>
+  )
+}

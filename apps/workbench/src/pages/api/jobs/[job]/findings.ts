@@ -1,0 +1,13 @@
+import { database } from '../../../../database/connection.js'
+import { countFacets, listConversations, pageOfFindings } from '../../../../database/queries.js'
+import { requireId, route } from '../../../../server/respond.js'
+import { parseQuery } from '../../../../services/search.js'
+
+/** Findings of a filter: a page of them, their conversations, or their counts by category and standing. */
+export const GET = route(async ({ params, url }) => {
+  const job = requireId(params.job)
+  const { view, filter, after } = parseQuery(url.searchParams)
+  if (view === 'facets') return Response.json(await countFacets(database(), job, filter.words))
+  if (view === 'conversations') return Response.json(await listConversations(database(), job, filter))
+  return Response.json(await pageOfFindings(database(), job, filter, after))
+})

@@ -1,0 +1,57 @@
+import { hostname } from 'node:os'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { messageOf } from '@lumbrin/core/io/errors'
+import { readConfig } from '../config.js'
+import { beat, claimWork, releaseDead } from '../database/claims.js'
+import { connect, type Db } from '../database/connection.js'
+import { runHandover } from '../services/handovers.js'
+import { runRead } from '../services/reading.js'
+
+const IDLE_MS = 300
+
+const stop = new AbortController()
+for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stop.abort())
+
+/** The background process: claims reads and handovers from the database, one at a time, until it is told to stop. */
+async function work(db: Db, worker: string): Promise<void> {
+  while (!stop.signal.aborted) {
+    // The database may be away for a moment (restart, upgrade): work goes on when it is back.
+    const busy = await workOnce(db, worker).catch((thrown: unknown) => {
+      console.error(`reader: ${messageOf(thrown)}`)
+      return false
+    })
+    if (!busy) await sleep(IDLE_MS, undefined, { signal: stop.signal }).catch(() => {})
+  }
+}
+
+async function workOnce(db: Db, worker: string): Promise<boolean> {
+  const read = await claimWork(db, 'reads', worker)
+  if (read !== undefined) {
+    await runRead(db, read, stop.signal)
+    return true
+  }
+  const handover = await claimWork(db, 'handovers', worker)
+  if (handover === undefined) return false
+  await runHandover(db, handover, () => beat(db, 'handovers', handover))
+  return true
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0)
+    return true
+  } catch {
+    return false
+  }
+}
+
+const db = connect(readConfig().databaseUrl)
+await waitForSchema(db)
+await releaseDead(db, hostname(), isAlive)
+await work(db, `${hostname()}:${process.pid}`)
+await db.destroy()
+
+/** The server brings the database to its newest version; started together, we may be first. */
+async function waitForSchema(db: Db): Promise<void> {
+  while (!stop.signal.aborted && !(await db.schema.hasTable('handovers').catch(() => false))) await sleep(IDLE_MS)
+}

@@ -1,0 +1,51 @@
+import { DestinationError } from '@lumbrin/core/export/bag'
+import { SourceError } from '@lumbrin/core/io/errors'
+import type { APIContext, APIRoute } from 'astro'
+import { z } from 'zod'
+import { AppError } from '../errors.js'
+
+/** Wraps an endpoint: what it throws becomes an answer that a user understands; the unforeseen is logged and kept back. */
+export function route(handle: (context: APIContext) => Promise<Response>): APIRoute {
+  return async (context) => {
+    try {
+      return await handle(context)
+    } catch (thrown) {
+      const error = toAppError(thrown)
+      if (error.code === 'internal') console.error(thrown)
+      return Response.json({ error: { code: error.code, message: error.message } }, { status: error.status })
+    }
+  }
+}
+
+/** One door for anything thrown. */
+export function toAppError(thrown: unknown): AppError {
+  if (thrown instanceof AppError) return thrown
+  if (thrown instanceof z.ZodError) return new AppError('invalid', z.prettifyError(thrown), { cause: thrown })
+  if (thrown instanceof SourceError || thrown instanceof DestinationError)
+    return new AppError('unusable', thrown.message, { cause: thrown })
+  return new AppError(
+    'internal',
+    'Something went wrong inside the application. Nothing was changed; its log says more.',
+    { cause: thrown },
+  )
+}
+
+/** A number from the path. @throws AppError('not-found') */
+export function requireId(text: string | undefined): number {
+  if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new AppError('not-found', 'There is no such thing here.')
+  return Number(text)
+}
+
+const MAX_BODY_BYTES = 4 << 20
+
+/** The request's JSON body, checked. @throws ZodError, AppError('invalid') */
+export async function bodyOf<T extends z.ZodType>(request: Request, schema: T): Promise<z.infer<T>> {
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES)
+    throw new AppError('invalid', 'The request is too large.')
+  const body = await request.json().catch(() => {
+    throw new AppError('invalid', 'The request is not valid JSON.')
+  })
+  return schema.parse(body)
+}
+
+export const done = (): Response => new Response(null, { status: 204 })

@@ -1,0 +1,43 @@
+import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
+import { z } from 'zod'
+
+const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
+const emptyAsNull = <T extends z.ZodType>(schema: T) =>
+  z.preprocess((value) => (value === '' ? null : value), schema.nullable().default(null))
+
+/** What is sought, for whom, and under which conditions. Stored as JSON with its job. */
+export const briefSchema = z
+  .object({
+    owner: z.string().trim().min(1, 'Whose device is it?').max(200),
+    device: z.string().trim().max(200).default(''),
+    categories: z.array(z.enum(CATEGORY_IDS)).default([]),
+    lostFrom: emptyAsNull(day),
+    lostTo: emptyAsNull(day),
+    words: z.string().trim().max(500).default(''),
+    people: z.string().trim().max(500).default(''),
+    dueOn: emptyAsNull(day),
+    retentionDays: z.coerce.number().int().min(1).max(3650).default(30),
+    consent: z.boolean().default(false),
+    notes: z.string().trim().max(5000).default(''),
+  })
+  .refine((brief) => !brief.lostFrom || !brief.lostTo || brief.lostFrom <= brief.lostTo, {
+    message: 'The loss cannot end before it begins.',
+    path: ['lostTo'],
+  })
+
+export type Brief = z.infer<typeof briefSchema>
+
+const LABELS: Record<Brief['categories'][number], string> = { photos: 'photos', messages: 'messages' }
+
+/** The brief in one sentence, as the job's header says it. */
+export function briefSentence(brief: Brief): string {
+  const kinds =
+    brief.categories.length > 0 ? brief.categories.map((id) => LABELS[id]).join(' and ') : 'anything that can be had'
+  const parts = [`Looking for ${kinds}`]
+  if (brief.people) parts.push(`with ${brief.people}`)
+  if (brief.words) parts.push(`about “${brief.words}”`)
+  if (brief.lostFrom && brief.lostTo) parts.push(`lost between ${brief.lostFrom} and ${brief.lostTo}`)
+  else if (brief.lostFrom) parts.push(`lost after ${brief.lostFrom}`)
+  else if (brief.lostTo) parts.push(`lost before ${brief.lostTo}`)
+  return `${parts.join(' ')}${brief.device ? `, on ${brief.device}` : ''}.`
+}

@@ -1,0 +1,25 @@
+import type { Db } from '../database/connection.js'
+import * as rows from '../database/jobs.js'
+import { AppError } from '../errors.js'
+import type { Brief } from './brief.js'
+
+/** A job. @throws AppError('not-found') */
+export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
+  const job = await rows.findJob(db, id)
+  if (!job) throw new AppError('not-found', 'There is no such job.')
+  return job
+}
+
+/** Opens a job for a brief. */
+export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
+  const job = await rows.insertJob(db, brief, new Date())
+  await rows.appendLog(db, job.id, 'Job opened', `${job.number} for ${brief.owner}`)
+  return job
+}
+
+/** Replaces a job's brief. */
+export async function changeBrief(db: Db, id: number, brief: Brief): Promise<void> {
+  await requireJob(db, id)
+  await rows.updateBrief(db, id, brief)
+  await rows.appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
+}

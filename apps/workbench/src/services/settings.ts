@@ -1,0 +1,60 @@
+import { realpath, stat } from 'node:fs/promises'
+import { isAbsolute, resolve, sep } from 'node:path'
+import { z } from 'zod'
+import { readConfig } from '../config.js'
+import type { Db } from '../database/connection.js'
+import { loadSetting, saveSetting } from '../database/jobs.js'
+import { AppError } from '../errors.js'
+
+const folder = z.string().trim().min(1).refine(isAbsolute, 'a whole path, from the root on')
+
+export const settingsSchema = z.object({
+  /** Folders searched for backups, beside the usual ones. */
+  searchFolders: z.array(folder).max(50),
+  /** Folders below which handovers may be written. */
+  allowedRoots: z.array(folder).min(1, 'at least one folder for handovers').max(50),
+})
+export type Settings = z.infer<typeof settingsSchema>
+
+const NAME = 'workbench'
+
+/** The saved settings, or the process's own where nothing was saved. */
+export async function loadSettings(db: Db): Promise<Settings> {
+  const saved = settingsSchema.safeParse(await loadSetting(db, NAME))
+  const { searchFolders, allowedRoots } = readConfig()
+  return saved.success ? saved.data : { searchFolders, allowedRoots }
+}
+
+/** Saves settings. @throws AppError when a folder does not exist */
+export async function changeSettings(db: Db, settings: Settings): Promise<void> {
+  for (const path of [...settings.searchFolders, ...settings.allowedRoots]) {
+    const found = await stat(path).catch(() => undefined)
+    if (!found?.isDirectory()) throw new AppError('invalid', `There is no folder "${path}". Nothing was saved.`)
+  }
+  await saveSetting(db, NAME, settings)
+}
+
+/**
+ * A folder for a handover, made absolute, if it lies below an allowed root; links are followed first, as far as the
+ * path exists already.
+ * @throws AppError('forbidden') otherwise
+ */
+export async function requireAllowedFolder(db: Db, path: string): Promise<string> {
+  const { allowedRoots } = await loadSettings(db)
+  const target = await realTarget(resolve(path))
+  for (const root of allowedRoots) {
+    const real = await realpath(root).catch(() => undefined)
+    if (real && (target === real || target.startsWith(real.endsWith(sep) ? real : real + sep))) return target
+  }
+  throw new AppError(
+    'forbidden',
+    `"${path}" is outside the folders for handovers (${allowedRoots.join(', ')}). Choose a folder below one of them, or add one in Settings.`,
+  )
+}
+
+async function realTarget(path: string): Promise<string> {
+  const real = await realpath(path).catch(() => undefined)
+  if (real) return real
+  const parent = resolve(path, '..')
+  return parent === path ? path : resolve(await realTarget(parent), path.slice(parent.length).replace(/^[\\/]/, ''))
+}

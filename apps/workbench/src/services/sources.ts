@@ -1,0 +1,98 @@
+import { type FoundBackup, findBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
+import { readBackupInfo } from '@lumbrin/core/backup/info'
+import { planRead } from '@lumbrin/core/categories/read'
+import { CATEGORY_IDS, type CategoryId, PASSES, type Pass } from '@lumbrin/core/categories/types'
+import { SourceError } from '@lumbrin/core/io/errors'
+import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/jobs.js'
+import {
+  findRead,
+  findSource,
+  insertRead,
+  insertSource,
+  moveRead,
+  type ReadRow,
+  type SourceRow,
+} from '../database/sources.js'
+import { AppError } from '../errors.js'
+import { requireJob } from './jobs.js'
+import { loadSettings } from './settings.js'
+
+/** Backups in the usual folders and in those of Settings. */
+export async function discoverBackups(db: Db): Promise<FoundBackup[]> {
+  const { searchFolders } = await loadSettings(db)
+  const found: FoundBackup[] = []
+  for await (const backup of findBackups([...searchFolders, ...usualFolders()])) found.push(backup)
+  return found
+}
+
+/** Adds a backup to a job by its folder. @throws AppError('unusable') when the folder holds none */
+export async function addSource(db: Db, jobId: number, folder: string): Promise<number> {
+  await requireJob(db, jobId)
+  const info = await readBackupInfo(folder, () => {}).catch((thrown: unknown) => {
+    throw thrown instanceof SourceError
+      ? new AppError('unusable', `${thrown.message} Nothing was added.`, { cause: thrown })
+      : thrown
+  })
+  const id = await insertSource(db, jobId, info, await sizeOnDisk(folder))
+  if (!id) throw new AppError('conflict', 'This job has that source already.')
+  await appendLog(db, jobId, 'Source added', `${info.deviceName ?? 'unnamed device'}, ${folder}`)
+  return id
+}
+
+/** Queues a read of a source. Categories and passes that were read before are not read again. */
+export async function startRead(
+  db: Db,
+  sourceId: number,
+  categories: readonly CategoryId[],
+  passes: readonly Pass[],
+  earlier: readonly ReadRow[],
+): Promise<number> {
+  const source = await requireSource(db, sourceId)
+  const mine = earlier.filter((read) => read.sourceId === sourceId)
+  if (mine.some((read) => !['done', 'failed'].includes(read.state)))
+    throw new AppError('conflict', 'This source is being read, or its read was stopped. Let that one go on instead.')
+  const finished = new Set(
+    mine.flatMap((read) => read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`)),
+  )
+  const steps = planRead(categories.length > 0 ? categories : CATEGORY_IDS, passes.length > 0 ? passes : PASSES).filter(
+    (step) => !finished.has(`${step.category}/${step.pass}`),
+  )
+  if (steps.length === 0) throw new AppError('conflict', 'All of that was read already; its findings are in the job.')
+  const id = await insertRead(db, source, steps)
+  await appendLog(
+    db,
+    source.jobId,
+    'Read started',
+    `${source.info.deviceName ?? source.path}: ${steps.map((step) => `${step.category} (${step.pass})`).join(', ')}`,
+  )
+  return id
+}
+
+async function requireSource(db: Db, id: number): Promise<SourceRow> {
+  const source = await findSource(db, id)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  return source
+}
+
+/** Asks a read to stop. What was found so far stays. */
+export async function stopRead(db: Db, id: number): Promise<void> {
+  const read = await requireRead(db, id)
+  const stopped = (await moveRead(db, id, ['queued'], 'stopped')) || (await moveRead(db, id, ['running'], 'stopping'))
+  if (!stopped) throw new AppError('conflict', 'This read is not running.')
+  await appendLog(db, read.jobId, 'Read stopped', 'What was found so far stays.')
+}
+
+/** Lets a stopped or failed read go on where it was. */
+export async function resumeRead(db: Db, id: number): Promise<void> {
+  const read = await requireRead(db, id)
+  if (!(await moveRead(db, id, ['stopped', 'failed'], 'queued', { error: null })))
+    throw new AppError('conflict', 'This read did not stop.')
+  await appendLog(db, read.jobId, 'Read goes on', '')
+}
+
+async function requireRead(db: Db, id: number): Promise<ReadRow> {
+  const read = await findRead(db, id)
+  if (!read) throw new AppError('not-found', 'There is no such read.')
+  return read
+}

@@ -1,0 +1,43 @@
+import { openBackup } from '@lumbrin/core/backup/open'
+import type { SourceTree } from '@lumbrin/core/backup/types'
+import type { ByteSource } from '@lumbrin/core/io/source'
+import type { Db } from '../database/connection.js'
+import { findSource } from '../database/sources.js'
+import { AppError } from '../errors.js'
+
+// Opening a source means reading its whole manifest, so the last few stay open.
+const MAX_OPEN = 4
+const open = new Map<number, Promise<SourceTree>>()
+
+/** A source of a job, opened. @throws AppError('not-found'), SourceError when it cannot be read any more */
+export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
+  const known = open.get(sourceId)
+  if (known) return known
+  const opening = openTree(db, sourceId)
+  open.set(sourceId, opening)
+  opening.catch(() => open.delete(sourceId))
+  for (const [id, tree] of open) {
+    if (open.size <= MAX_OPEN) break
+    open.delete(id)
+    tree.then((old) => old.close()).catch(() => {})
+  }
+  return opening
+}
+
+async function openTree(db: Db, sourceId: number): Promise<SourceTree> {
+  const source = await findSource(db, sourceId)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  return openBackup(source.path, () => {})
+}
+
+/** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */
+export async function openContent(
+  db: Db,
+  sourceId: number,
+  domain: string,
+  path: string,
+): Promise<ByteSource | undefined> {
+  const tree = await treeOf(db, sourceId)
+  const entry = tree.find(domain, path)
+  return entry && tree.open(entry)
+}

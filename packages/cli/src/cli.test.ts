@@ -1,0 +1,165 @@
+import { spawnSync } from 'node:child_process'
+import { cpSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { fileIdOf } from '@lumbrin/core/backup/manifest'
+import { describe, expect, inject, it } from 'vitest'
+import { demoBackup, scratchFolder, tool } from '../../../tests/setup/fixtures.js'
+
+const { folder, truth } = demoBackup(inject('demoFolder'))
+
+/** Runs the command line as a user would, from its TypeScript. */
+function lumbrin(...words: string[]) {
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', 'packages/cli/src/main.ts', ...words],
+    { encoding: 'utf8', maxBuffer: 1 << 28 },
+  )
+  const lines =
+    stdout.trim() === ''
+      ? []
+      : stdout
+          .trim()
+          .split('\n')
+          .map((line) => JSON.parse(line))
+  return { status, lines, stderr }
+}
+
+describe('lumbrin sources', () => {
+  it('prints a line for each backup below a folder', () => {
+    const { status, lines } = lumbrin('sources', inject('demoFolder'))
+    expect(status).toBe(0)
+    expect(lines).toEqual([
+      {
+        path: folder,
+        kind: 'computer-backup',
+        layout: 'modern',
+        deviceName: 'Odile’s phone',
+        productType: 'iPhone14,5',
+        osVersion: '17.6.1',
+        uniqueId: '00008110-0007A5C22E8B401E',
+        takenAt: '2026-11-14T20:15:00.000Z',
+        encrypted: false,
+        bytes: expect.any(Number),
+        files: expect.any(Number),
+      },
+    ])
+  })
+})
+
+describe('lumbrin read', () => {
+  it('prints every live message, and the rebuilt ones with their place', () => {
+    const { status, lines } = lumbrin('read', folder, '--only', 'messages')
+    expect(status).toBe(0)
+    const byGuid = new Map(lines.map((line) => [line.fields.guid, line]))
+    for (const message of truth.messages.filter((one) => one.fate === 'live'))
+      expect(byGuid.get(message.guid)).toMatchObject({
+        category: 'messages',
+        condition: 'live',
+        when: message.at,
+        text: message.text,
+        fields: { conversation: message.chat },
+      })
+    const rebuilt = lines.filter((line) => line.condition === 'rebuilt')
+    expect(rebuilt.length).toBeGreaterThan(0)
+    expect(
+      rebuilt.every((line) => line.origin.place === 'freelist' && line.origin.page > 1 && line.origin.offset > 0),
+    ).toBe(true)
+  })
+
+  it('gives the checksum of contents, and exactly the documented keys', () => {
+    const { lines } = lumbrin('read', folder, '--only', 'photos', '--passes', 'live')
+    const id = fileIdOf('CameraRollDomain', lines[0].fields.path)
+    expect(lines[0].content).toEqual({
+      name: lines[0].title,
+      bytes: readFileSync(join(folder, id.slice(0, 2), id)).length,
+      mime: 'image/jpeg',
+      sha256: tool('sha256sum', join(folder, id.slice(0, 2), id)).slice(0, 64),
+    })
+    expect(Object.keys(lines[0])).toEqual([
+      'category',
+      'condition',
+      'when',
+      'title',
+      'text',
+      'fields',
+      'content',
+      'origin',
+      'missing',
+      'confidence',
+    ])
+  })
+
+  it('writes a file whole or not at all', () => {
+    const out = join(scratchFolder(), 'read.jsonl')
+    expect(lumbrin('read', folder, '--only', 'photos', '--out', out).status).toBe(0)
+    expect(readFileSync(out, 'utf8').trim().split('\n').length).toBeGreaterThan(10)
+    expect(existsSync(`${out}.part`)).toBe(false)
+  })
+
+  it('reads the rest of a damaged source, with warnings and exit code 0', () => {
+    const copy = join(scratchFolder(), 'copy')
+    cpSync(folder, copy, { recursive: true })
+    const id = fileIdOf('HomeDomain', 'Library/SMS/sms.db')
+    writeFileSync(join(copy, id.slice(0, 2), id), 'not a database')
+    const picture = truth.pictures.find((one) => one.fate === 'live')
+    const pictureId = fileIdOf('CameraRollDomain', `Media/DCIM/100APPLE/${picture?.name}`)
+    rmSync(join(copy, pictureId.slice(0, 2), pictureId))
+    const { status, lines, stderr } = lumbrin('read', copy)
+    expect(status).toBe(0)
+    expect(stderr).toContain('warning: Library/SMS/sms.db cannot be read')
+    expect(lines.find((line) => line.fields.uuid === picture?.uuid)).toMatchObject({
+      content: null,
+      fields: { contentMissing: true },
+    })
+  })
+
+  it.each([
+    ['no backup', () => scratchFolder(), 3],
+    ['no folder', () => '/nowhere/at/all', 3],
+  ])('says what is wrong with %s, exit code %i', (_, make, code) => {
+    const { status, stderr, lines } = lumbrin('read', make())
+    expect({ status, lines }).toEqual({ status: code, lines: [] })
+    expect(stderr).toMatch(/^lumbrin: /)
+  })
+
+  it.each([
+    [[]],
+    [['unknown']],
+    [['read']],
+    [['read', 'a', 'b']],
+    [['read', 'a', '--only', 'nonsense']],
+    [['read', 'a', '--wrong']],
+    [['handover', 'a']],
+  ])('wrong words %j: exit code 2', (words) => {
+    expect(lumbrin(...words).status).toBe(2)
+  })
+})
+
+describe('lumbrin handover', () => {
+  it('writes a package that verifies, and prints its summary', () => {
+    const to = join(scratchFolder(), 'package')
+    const { status, lines } = lumbrin('handover', folder, '--to', to, '--only', 'messages', '--condition', 'rebuilt')
+    expect(status).toBe(0)
+    expect(lines[0]).toMatchObject({ path: to, problems: [], counts: { messages: { rebuilt: lines[0].items } } })
+    tool('sh', '-c', `cd '${to}' && sha256sum -c --quiet manifest-sha256.txt tagmanifest-sha256.txt`)
+  })
+
+  it('takes what matches a text', () => {
+    const to = join(scratchFolder(), 'package')
+    const { lines } = lumbrin('handover', folder, '--to', to, '--only', 'messages', '--match', 'vorhang')
+    expect(lines[0].items).toBeGreaterThan(0)
+    expect(
+      readFileSync(join(to, 'data/index.jsonl'), 'utf8')
+        .trim()
+        .split('\n')
+        .every((line) => line.includes('Vorhang')),
+    ).toBe(true)
+  })
+
+  it('refuses a folder with something in it, exit code 1, and touches nothing', () => {
+    const to = scratchFolder()
+    writeFileSync(join(to, 'mine.txt'), 'keep me')
+    expect(lumbrin('handover', folder, '--to', to).status).toBe(1)
+    expect(readdirSync(to)).toEqual(['mine.txt'])
+  })
+})

@@ -1,0 +1,35 @@
+import { describe, expect, it } from 'vitest'
+import { readVarint, varint64 } from './varint.js'
+
+// Values and bytes as in "Database File Format", section 1.6, worked by hand from its rule.
+const CASES: [string, bigint][] = [
+  ['7f', 127n],
+  ['8100', 128n],
+  ['822c', 300n],
+  ['ff7f', 16383n],
+  ['818000', 16384n],
+  ['9080808000', 2n ** 32n],
+  ['ffffffffffffff7f', 2n ** 56n - 1n],
+  ['80c080808080808000', 2n ** 56n],
+  ['bfffffffffffffffff', 2n ** 63n - 1n],
+  ['ffffffffffffffffff', -1n],
+]
+
+describe('varints', () => {
+  it.each(CASES)('reads %s exactly', (hex, value) => {
+    const bytes = Buffer.from(hex, 'hex')
+    expect(varint64(bytes, 0)).toEqual({
+      value: Number.isSafeInteger(Number(value)) ? Number(value) : value,
+      size: bytes.length,
+    })
+    const fast = { value: 0, size: 0 }
+    expect(readVarint(bytes, 0, bytes.length, fast)).toBe(true)
+    expect(fast).toEqual({ value: Number(value), size: bytes.length })
+  })
+
+  it.each(['', '80', 'ffffffffffffffff'])('refuses "%s", which ends early', (hex) => {
+    const bytes = Buffer.from(hex, 'hex')
+    expect(readVarint(bytes, 0, bytes.length, { value: 0, size: 0 })).toBe(false)
+    expect(() => varint64(bytes, 0)).toThrow('runs past')
+  })
+})

@@ -1,0 +1,54 @@
+/** `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over. */
+import { existsSync, mkdirSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { launch } from './setup/launch.mjs'
+import { main, ROOT, run, say } from './setup/shell.mjs'
+
+const data = process.env.LUMBRIN_DATA ?? join(ROOT, '.lumbrin/demo')
+const sources = join(data, 'sources')
+const handovers = join(data, 'handovers')
+
+async function buildSources() {
+  mkdirSync(handovers, { recursive: true })
+  if (!existsSync(sources)) {
+    say('making the demo data (some 20 seconds)')
+    await run(process.execPath, ['--import', 'tsx', 'packages/standins/src/demo/build.ts', sources])
+  }
+  return { LUMBRIN_DEMO_SOURCES: sources }
+}
+
+/** The demo's first job, made once, through the same door as everybody's. */
+async function openFirstJob(address) {
+  const jobs = await (await fetch(`${address}/api/jobs`)).json()
+  if (jobs.length > 0) return
+  const send = async (path, body) =>
+    (
+      await fetch(`${address}${path}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).json()
+  const { id } = await send('/api/jobs', FIRST_BRIEF)
+  const [backup] = await (await fetch(`${address}/api/backups`)).json()
+  await send(`/api/jobs/${id}/sources`, { folder: backup.path })
+}
+
+const FIRST_BRIEF = {
+  owner: 'Odile Varga',
+  device: 'her phone',
+  categories: ['photos', 'messages'],
+  lostFrom: '2026-10-05',
+  lostTo: '2026-11-14',
+  people: 'Bram Okafor',
+  words: 'stage',
+  dueOn: '2026-12-01',
+  consent: true,
+  notes:
+    'Deleted the conversation with her stage carpenter by mistake; the measures of the new folding stage are in it. Some pictures of the autumn tour are gone as well.',
+}
+
+await main(async () => {
+  if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: true })
+  await launch({ data, roots: [handovers], before: buildSources, ready: openFirstJob })
+})

@@ -1,0 +1,106 @@
+import { spawn } from 'node:child_process'
+import { mkdirSync, statfsSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { homedir } from 'node:os'
+import { delimiter, join, resolve } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { buildPrograms } from './build.mjs'
+import { startDatabase } from './mariadb.mjs'
+import { installNodePackages } from './packages.mjs'
+import { ROOT, SetupError, say } from './shell.mjs'
+
+const MIN_FREE_BYTES = 1 << 30
+
+/**
+ * Does all set-up and runs the application until Ctrl-C: database, server, background reader.
+ * `before` runs once the programs are built and gives more environment for them; `ready` once the server answers.
+ */
+export async function launch({
+  data = process.env.LUMBRIN_DATA ?? join(homedir(), '.local/share/lumbrin'),
+  roots = [],
+  before = async () => ({}),
+  ready = async () => {},
+}) {
+  const port = Number(process.env.LUMBRIN_PORT ?? 4680)
+  const folder = resolve(data)
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  requireSpace(folder)
+  await requirePort(port)
+  await installNodePackages()
+  await buildPrograms()
+  const extra = await before()
+  const database = process.env.LUMBRIN_DATABASE_URL
+    ? { url: process.env.LUMBRIN_DATABASE_URL, stop: async () => {} }
+    : await startDatabase(join(folder, 'database'))
+  const env = {
+    ...process.env,
+    NODE_ENV: 'production',
+    LUMBRIN_DATA: folder,
+    LUMBRIN_PORT: String(port),
+    LUMBRIN_DATABASE_URL: database.url,
+    LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
+    ...extra,
+  }
+  const programs = [startProgram('main', env), startProgram('reader', env)]
+  answering(`http://127.0.0.1:${port}`)
+    .then(ready)
+    .catch((error) => say(`the first job could not be made: ${error.message}`))
+  await runTogether(programs, database)
+}
+
+function requireSpace(folder) {
+  const { bavail, bsize } = statfsSync(folder)
+  if (bavail * bsize < MIN_FREE_BYTES)
+    throw new SetupError(
+      `Less than 1 GiB is free at ${folder}. Make room, or set LUMBRIN_DATA to a folder on another disk.`,
+    )
+}
+
+async function answering(address) {
+  for (let tries = 0; tries < 300; tries++) {
+    const answer = await fetch(`${address}/api/jobs`).catch(() => undefined)
+    if (answer?.ok) return address
+    await sleep(100)
+  }
+  throw new SetupError('the server does not answer')
+}
+
+function requirePort(port) {
+  return new Promise((done, reject) => {
+    const server = createServer()
+    server.on('error', () =>
+      reject(
+        new SetupError(
+          `Port ${port} is in use. Stop what uses it (perhaps another Lumbrin), or set LUMBRIN_PORT to another one.`,
+        ),
+      ),
+    )
+    server.listen(port, '127.0.0.1', () => server.close(done))
+  })
+}
+
+// Detached, so that Ctrl-C reaches us alone and everything stops in the right order.
+const startProgram = (name, env) =>
+  spawn(process.execPath, ['--enable-source-maps', join(ROOT, `apps/workbench/dist/${name}.mjs`)], {
+    env,
+    detached: true,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  })
+
+async function runTogether(programs, database) {
+  let stopping = false
+  const signal = new Promise((done) => {
+    for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => done(0))
+  })
+  const ends = programs.map((program) => new Promise((done) => program.once('exit', (code) => done(code ?? 1))))
+  const code = await Promise.race([signal, ...ends, database.ended?.then(() => 1) ?? new Promise(() => {})])
+  stopping = true
+  say(code === 0 ? 'stopping' : 'a part of the application ended by itself; stopping the rest')
+  for (const program of programs) program.kill('SIGTERM')
+  const grace = setTimeout(() => stopping && programs.forEach((program) => void program.kill('SIGKILL')), 10_000)
+  await Promise.all(ends)
+  clearTimeout(grace)
+  await database.stop()
+  say('stopped')
+  process.exit(code)
+}

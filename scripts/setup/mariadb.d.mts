@@ -1,0 +1,8 @@
+export interface RunningDatabase {
+  url: string
+  pid: number
+  ended: Promise<unknown>
+  stop(): Promise<void>
+}
+export function startDatabase(folder: string, name?: string): Promise<RunningDatabase>
+export function freePort(): Promise<number>

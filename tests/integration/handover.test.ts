@@ -1,0 +1,107 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, inject, it } from 'vitest'
+import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { listLog } from '../../apps/workbench/src/database/jobs.js'
+import {
+  addToTray,
+  findHandover,
+  removeCategory,
+  removeFromTray,
+  summariseTray,
+} from '../../apps/workbench/src/database/tray.js'
+import { runHandover, startHandover } from '../../apps/workbench/src/services/handovers.js'
+import { runRead } from '../../apps/workbench/src/services/reading.js'
+import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
+import { type Workbench, workbenchWith } from './workbench.js'
+
+const { folder, truth } = demoBackup(inject('demoFolder'))
+
+/** A workbench whose source is read and whose tray holds the findings of the given category. */
+async function withTray(category: 'photos' | 'messages'): Promise<Workbench & { root: string; ids: number[] }> {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const id = await bench.startRead()
+  await claimWork(bench.db, 'reads', 'test:1')
+  await runRead(bench.db, id, new AbortController().signal)
+  const ids = (await bench.db('findings').where({ category }).pluck('id')).map(Number)
+  await addToTray(bench.db, bench.jobId, ids)
+  return { ...bench, root: process.env.LUMBRIN_ROOTS ?? '', ids }
+}
+
+async function run(bench: Workbench, id: number) {
+  expect(await claimWork(bench.db, 'handovers', 'test:1')).toBe(id)
+  await runHandover(bench.db, id, async () => {})
+  return findHandover(bench.db, id)
+}
+
+describe('the tray', () => {
+  it('keeps count and size, and takes only what belongs to the job', async () => {
+    const bench = await withTray('photos')
+    const sum = async () => (await summariseTray(bench.db, bench.jobId)).reduce((count, line) => count + line.count, 0)
+    expect(await sum()).toBe(bench.ids.length)
+    await addToTray(bench.db, bench.jobId, [...bench.ids, 99_999_999])
+    expect(await sum()).toBe(bench.ids.length)
+    await removeFromTray(bench.db, bench.jobId, bench.ids.slice(0, 3))
+    expect(await sum()).toBe(bench.ids.length - 3)
+    await removeCategory(bench.db, bench.jobId, 'photos')
+    expect(await sum()).toBe(0)
+  })
+})
+
+describe('a handover', () => {
+  it('writes the original pictures byte for byte, and sha256sum agrees', async () => {
+    const bench = await withTray('photos')
+    const to = join(bench.root, 'package')
+    const handover = await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
+    expect(handover).toMatchObject({ state: 'done', error: null })
+    const check = tool('sh', '-c', `cd '${to}' && sha256sum -c manifest-sha256.txt`)
+    expect(check).toContain('data/photos/')
+    const names = readdirSync(join(to, 'data/photos'), { recursive: true, encoding: 'utf8' }).filter((name) =>
+      name.endsWith('.JPG'),
+    )
+    expect(names.length).toBe(truth.pictures.filter((picture) => picture.fate !== 'deleted').length)
+    expect(readFileSync(join(to, 'data/report.html'), 'utf8')).toContain('Odile Varga')
+    expect((await listLog(bench.db, bench.jobId)).map((line) => line.action).slice(0, 2)).toEqual([
+      'Handover done',
+      'Handover started',
+    ])
+  })
+
+  it('writes conversations as pages and a table', async () => {
+    const bench = await withTray('messages')
+    const to = join(bench.root, 'package')
+    await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
+    const lines = readFileSync(join(to, 'data/index.jsonl'), 'utf8').trim().split('\n')
+    expect(lines.length).toBe(bench.ids.length)
+    const pages = readdirSync(join(to, 'data/messages')).filter((name) => name.endsWith('.html'))
+    expect(pages).toContain('Tour crew.html')
+    const html = pages.map((name) => readFileSync(join(to, 'data/messages', name), 'utf8')).join('')
+    expect(html.match(/<div class="m[ "]/g)?.length).toBe(bench.ids.length)
+  })
+
+  it('stays below the allowed folders, links or not', async () => {
+    const bench = await withTray('photos')
+    const outside = scratchFolder()
+    symlinkSync(outside, join(bench.root, 'link'))
+    for (const target of [outside, join(bench.root, '..', 'elsewhere'), join(bench.root, 'link', 'package'), '/'])
+      await expect(startHandover(bench.db, bench.jobId, { kind: 'folder', folder: target })).rejects.toMatchObject({
+        code: 'forbidden',
+      })
+    expect(readdirSync(outside)).toEqual([])
+  })
+
+  it('fails with words where it cannot write, and leaves nothing behind', async () => {
+    const bench = await withTray('photos')
+    const to = join(bench.root, 'full')
+    mkdirSync(join(to, 'something'), { recursive: true })
+    const handover = await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
+    expect(handover).toMatchObject({ state: 'failed', error: expect.stringContaining('not empty') })
+    expect(readdirSync(bench.root)).toEqual(['full'])
+  })
+
+  it('is refused while the tray is empty', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await expect(startHandover(bench.db, bench.jobId, { kind: 'zip' })).rejects.toMatchObject({ code: 'conflict' })
+    expect(existsSync(join(process.env.LUMBRIN_DATA ?? '', 'packages'))).toBe(false)
+  })
+})

@@ -1,0 +1,209 @@
+import { spawn } from 'node:child_process'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { describe, expect, inject, it, onTestFinished } from 'vitest'
+import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import {
+  countFacets,
+  type FindingFilter,
+  type FindingLine,
+  listConversations,
+  pageOfFindings,
+} from '../../apps/workbench/src/database/queries.js'
+import { findRead } from '../../apps/workbench/src/database/sources.js'
+import { runRead } from '../../apps/workbench/src/services/reading.js'
+import { resumeRead, stopRead } from '../../apps/workbench/src/services/sources.js'
+import { demoBackup } from '../setup/fixtures.js'
+import { type Workbench, workbenchWith } from './workbench.js'
+
+const { folder, truth } = demoBackup(inject('demoFolder'))
+const fates = (fate: string) => truth.messages.filter((message) => message.fate === fate).length
+const ALL: FindingFilter = { category: 'messages', standings: [], words: '', conversation: null, order: 'newest' }
+
+async function readAll(bench: Workbench): Promise<number> {
+  const id = await bench.startRead()
+  expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
+  await runRead(bench.db, id, new AbortController().signal)
+  return id
+}
+
+async function expectWholeResult(bench: Workbench): Promise<void> {
+  const facets = await countFacets(bench.db, bench.jobId)
+  expect(facets.messages).toMatchObject({ kept: fates('live'), binned: fates('binned') })
+  expect(facets.messages?.rebuilt).toBeGreaterThan(0)
+  const [sightings] = await bench.db('sightings').count({ count: '*' })
+  const [findings] = await bench.db('findings').count({ count: '*' })
+  // The demo's items are all different, so one sighting is one finding: no more, no less.
+  expect(Number(sightings?.count)).toBe(Number(findings?.count))
+  const steps = await bench.db('read_steps').sum({ done: 'done' }).first()
+  expect(Number(steps?.done)).toBe(Number(sightings?.count))
+}
+
+describe('a read', () => {
+  it('puts every sighting into the database and stands each finding right', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await readAll(bench)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'done', error: null, warnings: [] })
+    await expectWholeResult(bench)
+    await expect(bench.startRead()).rejects.toThrow('read already')
+  })
+
+  it('stops when asked, keeps what it has, and goes on to the same end', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    await claimWork(bench.db, 'reads', 'test:1')
+    const running = runRead(bench.db, id, new AbortController().signal)
+    await stopRead(bench.db, id)
+    await running
+    expect((await findRead(bench.db, id))?.state).toBe('stopped')
+    await expect(bench.startRead()).rejects.toThrow('Let that one go on')
+    await resumeRead(bench.db, id)
+    await claimWork(bench.db, 'reads', 'test:2')
+    await runRead(bench.db, id, new AbortController().signal)
+    await expectWholeResult(bench)
+  })
+
+  it('loses and doubles nothing when its process is killed again and again', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    let kills = 0
+    for (let round = 0; round < 6; round++) {
+      const reader = startReader(bench)
+      if (await claimedOrDone(bench, id)) {
+        // Each time it gets a little further before it is killed.
+        await sleep(30 + round * 60)
+        kills++
+      }
+      await reader.kill()
+    }
+    startReader(bench)
+    for (let tries = 0; tries < 400 && (await findRead(bench.db, id))?.state !== 'done'; tries++) await sleep(50)
+    expect(kills).toBeGreaterThan(1)
+    expect((await findRead(bench.db, id))?.state).toBe('done')
+    await expectWholeResult(bench)
+  })
+
+  it('fails with words, and can be tried again, when its source is gone', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await bench.db('sources').update({ path: '/nowhere/at/all' })
+    const id = await readAll(bench)
+    expect(await findRead(bench.db, id)).toMatchObject({
+      state: 'failed',
+      error: expect.stringContaining('/nowhere/at/all'),
+    })
+    await bench.db('sources').update({ path: folder })
+    await resumeRead(bench.db, id)
+    await claimWork(bench.db, 'reads', 'test:1')
+    await runRead(bench.db, id, new AbortController().signal)
+    await expectWholeResult(bench)
+  })
+})
+
+/** The background process as it runs in real use; killed with SIGKILL, at the latest when the test ends. */
+function startReader(bench: Workbench): { kill(): Promise<unknown> } {
+  const reader = spawn(process.execPath, ['--import', 'tsx', 'apps/workbench/src/reader/main.ts'], {
+    env: { ...process.env, LUMBRIN_DATABASE_URL: bench.url },
+    stdio: 'ignore',
+  })
+  const ended = new Promise((resolve) => reader.once('exit', resolve))
+  const kill = () => {
+    reader.kill('SIGKILL')
+    return ended
+  }
+  onTestFinished(() => void kill())
+  return { kill }
+}
+
+async function claimedOrDone(bench: Workbench, id: number): Promise<boolean> {
+  for (let tries = 0; tries < 200; tries++) {
+    const read = await bench.db('reads').where({ id }).first('state', 'claimed_by')
+    if (read.state === 'done') return false
+    if (read.state === 'running' && read.claimed_by) return true
+    await sleep(25)
+  }
+  return false
+}
+
+describe('claiming work', () => {
+  it('never gives the same piece to two workers', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    for (let i = 0; i < 40; i++)
+      await bench.db('reads').insert({
+        job_id: bench.jobId,
+        source_id: bench.sourceId,
+        state: 'queued',
+        queued_at: new Date(),
+        warnings: '[]',
+      })
+    const worker = async (name: string) => {
+      const claimed: number[] = []
+      for (
+        let id = await claimWork(bench.db, 'reads', name);
+        id !== undefined;
+        id = await claimWork(bench.db, 'reads', name)
+      )
+        claimed.push(id)
+      return claimed
+    }
+    const claimed = (await Promise.all(['a:1', 'b:2', 'c:3', 'd:4'].map(worker))).flat()
+    expect(claimed.length).toBe(40)
+    expect(new Set(claimed).size).toBe(40)
+  })
+
+  it('takes over from a worker that has fallen silent, and from no other', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    expect(await claimWork(bench.db, 'reads', 'a:1')).toBe(id)
+    expect(await claimWork(bench.db, 'reads', 'b:2')).toBeUndefined()
+    await bench.db('reads').update({ heartbeat_at: bench.db.raw('UTC_TIMESTAMP(3) - INTERVAL 60 SECOND') })
+    expect(await claimWork(bench.db, 'reads', 'b:2')).toBe(id)
+  })
+})
+
+describe('looking', () => {
+  it('pages through every finding exactly once, in order, those without a date too', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await readAll(bench)
+    await bench.db('findings').where('id', '<', 320).update({ happened_at: null })
+    for (const order of ['newest', 'oldest'] as const) {
+      const seen: FindingLine[] = []
+      for (let page = await pageOfFindings(bench.db, bench.jobId, { ...ALL, order }, null); page.length > 0; ) {
+        seen.push(...page)
+        const last = page.at(-1) as FindingLine
+        page = await pageOfFindings(bench.db, bench.jobId, { ...ALL, order }, { when: last.when, id: last.id })
+      }
+      const [row] = await bench.db('findings').where({ category: 'messages' }).count({ count: '*' })
+      expect(new Set(seen.map((line) => line.id)).size).toBe(Number(row?.count))
+      expect(seen.length).toBe(Number(row?.count))
+      const dates = seen.flatMap((line) => line.when ?? [])
+      expect(dates).toEqual(order === 'newest' ? [...dates].sort().reverse() : [...dates].sort())
+    }
+  })
+
+  it('finds words of any script, and survives what is no word', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await readAll(bench)
+    const found = async (words: string) =>
+      (await pageOfFindings(bench.db, bench.jobId, { ...ALL, words }, null)).map((line) => line.text)
+    for (const word of ['Vorhang', 'hing', '提灯', 'הבובה', 'جاهز', '🙈', 'at nine', 'the']) {
+      const texts = await found(word)
+      expect(texts.length, word).toBeGreaterThan(0)
+      for (const part of word.split(' '))
+        expect(
+          texts.every((text) => text?.toLowerCase().includes(part.toLowerCase())),
+          word,
+        ).toBe(true)
+    }
+    for (const odd of ['"', '((', '*', '+-', "a@b.c'", '%', '\\', 'C++', '@']) await found(odd)
+    expect(await found('%')).toEqual([])
+  })
+
+  it('lists conversations with what is lost in them', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await readAll(bench)
+    const conversations = await listConversations(bench.db, bench.jobId, ALL)
+    expect(conversations.reduce((sum, line) => sum + line.total, 0)).toBe(
+      Object.values((await countFacets(bench.db, bench.jobId)).messages ?? {}).reduce((a, b) => a + b, 0),
+    )
+    expect(conversations.find((line) => line.title === 'Tour crew')?.total).toBeGreaterThan(0)
+  })
+})

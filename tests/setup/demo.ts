@@ -1,0 +1,20 @@
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { buildDemo } from '@lumbrin/standins/demo/build'
+import type { TestProject } from 'vitest/node'
+
+declare module 'vitest' {
+  interface ProvidedContext {
+    demoFolder: string
+  }
+}
+
+/** A small version of the demo's sources, built once for all tests that read one. */
+export default async function setup(project: TestProject) {
+  const scratch = await mkdtemp(join(tmpdir(), 'lumbrin-test-'))
+  const folder = join(scratch, 'sources')
+  await buildDemo(folder, { messages: 500, lostMessages: 150, pictures: 24 })
+  project.provide('demoFolder', folder)
+  return () => rm(scratch, { recursive: true, force: true })
+}
