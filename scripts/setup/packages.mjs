@@ -5,7 +5,13 @@ import { ROOT, run, SetupError, say } from './shell.mjs'
 
 /** Programs that set-up needs, with the Debian packages that bring them. */
 const DATABASE = { mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server', mariadb: 'mariadb-client' }
-const TESTS = { chromium: 'chromium', sqlite3: 'sqlite3', exiftool: 'libimage-exiftool-perl', openssl: 'openssl' }
+const TESTS = {
+  chromium: 'chromium',
+  sqlite3: 'sqlite3',
+  exiftool: 'libimage-exiftool-perl',
+  openssl: 'openssl',
+  unzip: 'unzip',
+}
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {
   '/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf': 'fonts-noto-color-emoji',

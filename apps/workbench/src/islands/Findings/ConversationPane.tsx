@@ -1,7 +1,7 @@
 import { formatCount, formatDay } from '../../components/format'
 import type { ConversationLine } from '../../database/queries'
+import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
-import type { Choosing } from './FindingsView'
 import type { FindingsQuery } from './query'
 import { Thread } from './Thread'
 import { useConversations } from './useFindings'

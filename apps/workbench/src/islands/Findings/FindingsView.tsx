@@ -7,6 +7,7 @@ import type { FindingLine } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
 import { ConversationPane } from './ConversationPane'
+import type { Choosing } from './choosing'
 import { FilterBar } from './FilterBar'
 import { Inspector } from './Inspector'
 import { LargeView } from './LargeView'
@@ -35,14 +36,6 @@ export function FindingsView(props: Props) {
       </QueryClientProvider>
     </ErrorBoundary>
   )
-}
-
-/** What every result view gets: which finding is looked at, and what can be done with it. */
-export interface Choosing {
-  active: FindingLine | null
-  look: (line: FindingLine) => void
-  enlarge: (line: FindingLine) => void
-  toggle: (lines: FindingLine[]) => void
 }
 
 function Findings({ jobId, address, sources, progress: first }: Props) {
@@ -75,7 +68,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       {tray.error && (
         <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.error.message}`}</p>
       )}
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem]">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
         {view === 'list' && <MessageList jobId={jobId} query={query} choosing={choosing} />}
         {view === 'conversations' && (

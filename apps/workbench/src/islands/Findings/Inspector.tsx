@@ -4,7 +4,7 @@ import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
 import type { Wire } from '../../components/wire'
 import type { FindingLine, SightingDetail } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
-import type { Choosing } from './FindingsView'
+import type { Choosing } from './choosing'
 import { useFinding } from './useFindings'
 
 /** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */

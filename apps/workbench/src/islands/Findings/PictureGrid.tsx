@@ -2,9 +2,9 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
-import { EmptyResults } from './EmptyResults'
-import type { Choosing } from './FindingsView'
+import type { Choosing } from './choosing'
 import type { FindingsQuery } from './query'
+import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
 
@@ -14,7 +14,8 @@ const PADDING = 32
 
 /** Pictures as a grid, newest first. */
 export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
-  const { lines, hasNextPage, fetchNextPage, isFetching, isLoading, error } = useFindings(jobId, query, 'newest')
+  const results = useFindings(jobId, query, 'newest')
+  const { lines } = results
   const [width, setWidth] = useState(900)
   const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL + GAP)))
   const cell = Math.floor((width - PADDING + GAP) / columns) - GAP
@@ -36,29 +37,24 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new cell size is what asks for a new measure
   useEffect(() => virtual.measure(), [cell, virtual])
   const shown = virtual.getVirtualItems()
-  const last = shown.at(-1)?.index ?? 0
-  useEffect(() => {
-    if (last >= rows - 4 && hasNextPage && !isFetching) void fetchNextPage()
-  }, [last, rows, hasNextPage, isFetching, fetchNextPage])
+  useNextPage(results, ((shown.at(-1)?.index ?? 0) + 1) * columns, 4 * columns)
   return (
-    <div {...keys.props} role="listbox" aria-label="Photos" className="min-w-0 overflow-auto p-4">
-      {lines.length === 0 && <EmptyResults loading={isLoading} error={error} query={query} />}
-      <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {shown.map((row) => (
-          <div key={row.key} role="presentation" className="absolute left-0 flex gap-2" style={{ top: row.start }}>
-            {lines.slice(row.index * columns, (row.index + 1) * columns).map((line) => (
-              <Cell
-                key={line.id}
-                line={line}
-                size={cell}
-                active={line.id === choosing.active?.id}
-                choosing={choosing}
-              />
-            ))}
-          </div>
-        ))}
-      </div>
-    </div>
+    <ResultBox
+      label="Photos"
+      query={query}
+      results={results}
+      keys={keys}
+      height={virtual.getTotalSize()}
+      className="p-4"
+    >
+      {shown.map((row) => (
+        <div key={row.key} role="presentation" className="absolute left-0 flex gap-2" style={{ top: row.start }}>
+          {lines.slice(row.index * columns, (row.index + 1) * columns).map((line) => (
+            <Cell key={line.id} line={line} size={cell} active={line.id === choosing.active?.id} choosing={choosing} />
+          ))}
+        </div>
+      ))}
+    </ResultBox>
   )
 }
 
@@ -78,9 +74,9 @@ function Cell({
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
-      id={`finding-${line.id}`}
-      role="option"
+      id={optionId(line)}
       tabIndex={-1}
+      role="option"
       aria-selected={line.inTray}
       aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}`}
       onClick={() => choosing.look(line)}

@@ -1,11 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect } from 'react'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
-import { EmptyResults } from './EmptyResults'
-import type { Choosing } from './FindingsView'
+import type { Choosing } from './choosing'
 import { Highlighted } from './Highlighted'
 import type { FindingsQuery } from './query'
+import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
 
@@ -21,7 +20,8 @@ export function Thread({
   title: string
   choosing: Choosing
 }) {
-  const { lines, hasNextPage, fetchNextPage, isFetching, isLoading, error } = useFindings(jobId, query, 'oldest')
+  const results = useFindings(jobId, query, 'oldest')
+  const { lines, hasNextPage } = results
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => keys.box.current,
@@ -31,10 +31,7 @@ export function Thread({
   })
   const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
   const shown = virtual.getVirtualItems()
-  const last = shown.at(-1)?.index ?? 0
-  useEffect(() => {
-    if (last >= lines.length - 30 && hasNextPage && !isFetching) void fetchNextPage()
-  }, [last, lines.length, hasNextPage, isFetching, fetchNextPage])
+  useNextPage(results, shown.at(-1)?.index ?? 0, 30)
   const allIn = lines.length > 0 && lines.every((line) => line.inTray)
   return (
     <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
@@ -49,38 +46,37 @@ export function Thread({
           {allIn ? 'Take all out of the tray' : 'Put all in the tray'}
         </button>
       </header>
-      <div
-        {...keys.props}
-        role="listbox"
-        aria-label={`Messages of ${title}`}
-        className="min-h-0 flex-1 overflow-auto px-4 py-2"
+      <ResultBox
+        label={`Messages of ${title}`}
+        query={query}
+        results={results}
+        keys={keys}
+        height={virtual.getTotalSize()}
+        className="px-4 py-2"
       >
-        {lines.length === 0 && <EmptyResults loading={isLoading} error={error} query={query} />}
-        <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {shown.map((item) => {
-            const line = lines[item.index]
-            if (!line) return null
-            const newDay = line.when?.slice(0, 10) !== lines[item.index - 1]?.when?.slice(0, 10)
-            return (
-              <div
-                key={item.key}
-                data-index={item.index}
-                ref={virtual.measureElement}
-                role="presentation"
-                className="absolute right-0 left-0 pb-1.5"
-                style={{ top: item.start }}
-              >
-                {newDay && (
-                  <div role="presentation" className="py-2 text-center text-sm text-soft">
-                    {line.when?.slice(0, 10) ?? 'no date'}
-                  </div>
-                )}
-                <Bubble line={line} words={query.words} choosing={choosing} />
-              </div>
-            )
-          })}
-        </div>
-      </div>
+        {shown.map((item) => {
+          const line = lines[item.index]
+          if (!line) return null
+          const newDay = line.when?.slice(0, 10) !== lines[item.index - 1]?.when?.slice(0, 10)
+          return (
+            <div
+              key={item.key}
+              data-index={item.index}
+              ref={virtual.measureElement}
+              role="presentation"
+              className="absolute right-0 left-0 pb-1.5"
+              style={{ top: item.start }}
+            >
+              {newDay && (
+                <div role="presentation" className="py-2 text-center text-sm text-soft">
+                  {line.when?.slice(0, 10) ?? 'no date'}
+                </div>
+              )}
+              <Bubble line={line} words={query.words} choosing={choosing} />
+            </div>
+          )
+        })}
+      </ResultBox>
     </section>
   )
 }
@@ -96,9 +92,9 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
-      id={`finding-${line.id}`}
-      role="option"
+      id={optionId(line)}
       tabIndex={-1}
+      role="option"
       aria-selected={line.inTray}
       onClick={() => choosing.look(line)}
       onDoubleClick={() => choosing.enlarge(line)}

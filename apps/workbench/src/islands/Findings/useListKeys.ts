@@ -1,6 +1,6 @@
 import { useRef } from 'react'
 import type { FindingLine } from '../../database/queries'
-import type { Choosing } from './FindingsView'
+import type { Choosing } from './choosing'
 
 /**
  * Keyboard of a result list: arrows move, Home and End jump, Space puts the finding in the tray or takes it out,
@@ -39,6 +39,6 @@ export function useListKeys(
   const activeId = at < 0 ? undefined : `finding-${lines[at]?.id}`
   return {
     box,
-    props: { ref: box, tabIndex: 0, 'aria-activedescendant': activeId, onKeyDown } as const,
+    props: { tabIndex: 0, 'aria-activedescendant': activeId, onKeyDown } as const,
   }
 }

@@ -30,8 +30,8 @@ export function JobTabs({ jobId, view, sources, progress: first }: Props) {
           aria-current={tab.id === view ? 'page' : undefined}
           className="border-b-2 border-transparent pb-1.5 text-soft aria-[current]:border-accent aria-[current]:font-semibold aria-[current]:text-ink"
         >
-          {tab.label}
-          {tab.count !== null && <span className="ml-1.5 text-sm font-normal text-soft">{formatCount(tab.count)}</span>}
+          {tab.label}{' '}
+          {tab.count !== null && <span className="ml-0.5 text-sm font-normal text-soft">{formatCount(tab.count)}</span>}
         </a>
       ))}
     </nav>

@@ -30,9 +30,7 @@ export function SourceCard({ jobId, source, wanted, reads }: Props) {
         <Fact name="Model" value={info.productType ?? 'unknown'} />
         <Fact name="System" value={info.osVersion ?? 'unknown'} />
         <Fact name="Content" value={`${plural(source.files, 'file')}, ${formatBytes(source.bytes)}`} />
-        <div className="col-span-4">
-          <Fact name="Folder" value={source.path} mono />
-        </div>
+        <Fact name="Folder" value={source.path} wide />
       </dl>
       {info.encrypted && <p className="notice mt-3">This backup is encrypted. Encrypted backups cannot be read yet.</p>}
       <div className="mt-4 space-y-4">
@@ -45,11 +43,11 @@ export function SourceCard({ jobId, source, wanted, reads }: Props) {
   )
 }
 
-function Fact({ name, value, mono = false }: { name: string; value: string; mono?: boolean }) {
+function Fact({ name, value, wide = false }: { name: string; value: string; wide?: boolean }) {
   return (
-    <div>
+    <div className={wide ? 'col-span-4' : ''}>
       <dt className="text-sm text-soft">{name}</dt>
-      <dd className={mono ? 'font-mono text-sm break-all' : ''}>{value}</dd>
+      <dd className={wide ? 'font-mono text-sm break-all' : ''}>{value}</dd>
     </div>
   )
 }

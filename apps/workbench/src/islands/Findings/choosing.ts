@@ -1,0 +1,9 @@
+import type { FindingLine } from '../../database/queries'
+
+/** What every result view gets: which finding is looked at, and what can be done with it. */
+export interface Choosing {
+  active: FindingLine | null
+  look: (line: FindingLine) => void
+  enlarge: (line: FindingLine) => void
+  toggle: (lines: FindingLine[]) => void
+}

@@ -1,0 +1,35 @@
+import { defineConfig } from '@playwright/test'
+
+const port = Number(process.env.LUMBRIN_TEST_PORT ?? 4781)
+const data = `${import.meta.dirname}/.lumbrin/browser-test`
+
+// The sandboxed network has nothing beyond this computer, and the browser should not go looking for it.
+const QUIET = ['--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+
+export default defineConfig({
+  testDir: 'tests/browser',
+  outputDir: '.lumbrin/browser-results',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: 'list',
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: QUIET },
+  },
+  projects: [
+    { name: 'checks', testIgnore: 'screenshots.spec.ts' },
+    { name: 'screenshots', testMatch: 'screenshots.spec.ts' },
+  ],
+  // The application as a new user starts it.
+  webServer: {
+    command: 'node scripts/demo.mjs --fresh',
+    env: { LUMBRIN_DATA: data, LUMBRIN_PORT: String(port) },
+    url: `http://127.0.0.1:${port}/`,
+    timeout: 180_000,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+    stdout: 'ignore',
+    stderr: 'pipe',
+  },
+})

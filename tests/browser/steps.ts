@@ -1,0 +1,63 @@
+import AxeBuilder from '@axe-core/playwright'
+import { test as base, expect, type Page } from '@playwright/test'
+
+/** Tests whose pages must not complain: neither scripts nor the content policy. */
+export const test = base.extend({
+  page: async ({ page }, use) => {
+    const complaints: string[] = []
+    page.on('pageerror', (error) => complaints.push(error.message))
+    page.on(
+      'console',
+      (message) =>
+        message.type() === 'error' &&
+        !message.text().includes('status of 4') &&
+        complaints.push(message.text().slice(0, 300)),
+    )
+    await use(page)
+    expect(complaints).toEqual([])
+  },
+})
+
+export { expect }
+
+/** Waits until the page's islands answer. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null)
+}
+
+export async function open(page: Page, path: string): Promise<void> {
+  await page.goto(path)
+  await settled(page)
+}
+
+/** Checks a view with axe; in dark only the colours, since nothing else differs. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const light = new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'best-practice'])
+  const dark = new AxeBuilder({ page }).withRules(['color-contrast'])
+  for (const [theme, axe] of [
+    ['light', light],
+    ['dark', dark],
+  ] as const) {
+    await page.evaluate((name) => {
+      document.documentElement.dataset.theme = name
+    }, theme)
+    const { violations } = await axe.analyze()
+    const words = violations.map(
+      ({ id, nodes }) => `${theme}: ${id}: ${nodes.map((node) => node.html.slice(0, 150)).join(' | ')}`,
+    )
+    expect(words).toEqual([])
+  }
+}
+
+/** The demo's first job, read to the end. */
+export async function firstJobRead(page: Page): Promise<string> {
+  await open(page, '/')
+  await page.getByRole('link', { name: '2026-0001' }).click()
+  await page.waitForURL(/jobs\/\d+\/brief/)
+  const job = page.url().replace(/\/brief$/, '')
+  await open(page, `${job}/sources`)
+  const start = page.getByRole('button', { name: 'Start reading' })
+  if (await start.isVisible()) await start.click()
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  return job
+}

@@ -1,0 +1,99 @@
+import { request } from 'node:http'
+import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
+
+test('every view passes axe, in light and in dark', async ({ page }) => {
+  test.setTimeout(180_000)
+  const job = await firstJobRead(page)
+  await expectAccessible(page)
+  for (const path of [
+    '/',
+    '/jobs/new',
+    '/settings',
+    ...['brief', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
+  ]) {
+    await open(page, path)
+    await expectAccessible(page)
+  }
+  for (const query of [
+    'category=photos',
+    'category=messages',
+    'category=messages&layout=list',
+    'category=photos&words=nothing-like-it',
+  ]) {
+    await open(page, `${job}/findings?${query}`)
+    const option = page.getByRole('option').first()
+    if (!query.includes('nothing')) await option.click()
+    await expectAccessible(page)
+  }
+  await open(page, `${job}/findings?category=photos`)
+  await page.getByRole('option').first().dblclick()
+  await expect(page.getByRole('dialog')).toBeVisible()
+  await expectAccessible(page)
+})
+
+test('long lists put only what is seen on the page', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=messages&layout=list`)
+  await expect(page.getByRole('option').first()).toBeVisible()
+  await page.waitForTimeout(500)
+  expect(await page.getByRole('option').count()).toBeLessThan(60)
+  await page.getByRole('listbox').focus()
+  await page.keyboard.press('End')
+  await expect(page.getByRole('option').last()).toBeVisible()
+  expect(await page.getByRole('option').count()).toBeLessThan(60)
+})
+
+test('wrong input is answered with what happened and what to do', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await page.getByLabel('Folder of a backup').fill('/usr')
+  await page.getByRole('button', { name: 'Add this folder' }).click()
+  await expect(page.getByRole('alert')).toContainText('holds no backup')
+  await open(page, `${job}/findings`)
+  await page.getByRole('option').first().click()
+  await page.getByRole('button', { name: 'Put in the tray' }).click()
+  await expect(page.getByRole('link', { name: 'Tray 1' })).toBeVisible()
+  await open(page, `${job}/handover`)
+  await page.getByLabel('Folder for the package').fill('/usr/share/package')
+  await page.getByRole('button', { name: 'Write the package' }).click()
+  await expect(page.getByRole('alert')).toContainText('outside the folders for handovers')
+  await open(page, '/settings')
+  await page.getByLabel(/Folders for handovers/).fill('/nowhere/at/all')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('There is no folder "/nowhere/at/all"')).toBeVisible()
+  await open(page, '/jobs/new')
+  await page.getByLabel(/^Owner/).fill('Somebody')
+  await page.getByLabel(/^Lost after/).fill('2026-05-02')
+  await page.getByLabel(/^Lost before/).fill('2026-05-01')
+  await page.getByRole('button', { name: 'Open the job' }).click()
+  await expect(page.getByText('cannot end before it begins')).toBeVisible()
+})
+
+test('a brief is saved and shown in the header', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/brief`)
+  await page.getByLabel(/^Words/).fill('folding stage')
+  await page.getByRole('button', { name: 'Save the brief' }).click()
+  await expect(page.getByText('Saved.')).toBeVisible()
+  await page.reload()
+  await settled(page)
+  await expect(page.getByText(/about “folding stage”/)).toBeVisible()
+})
+
+test('the server answers this computer only, and no other site', async ({ baseURL }) => {
+  const { port } = new URL(baseURL ?? '')
+  const ask = (method: string, headers: Record<string, string>) =>
+    new Promise<number | undefined>((resolve, reject) => {
+      request({ host: '127.0.0.1', port, method, path: '/api/jobs', headers }, (response) => {
+        response.resume()
+        resolve(response.statusCode)
+      })
+        .on('error', reject)
+        .end(method === 'POST' ? '{}' : undefined)
+    })
+  expect(await ask('GET', {})).toBe(200)
+  expect(await ask('GET', { host: 'evil.example' })).toBe(421)
+  expect(await ask('GET', { host: `127.0.0.1.evil.example:${port}` })).toBe(421)
+  expect(await ask('POST', { origin: 'http://evil.example' })).toBe(403)
+  expect(await ask('POST', { origin: 'http://127.0.0.1:1' })).toBe(403)
+  expect(await ask('POST', { origin: `http://127.0.0.1:${port}`, 'content-type': 'application/json' })).toBe(400)
+})

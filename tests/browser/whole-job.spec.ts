@@ -1,0 +1,129 @@
+import { execFileSync } from 'node:child_process'
+import { readdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { expect, firstJobRead, open, settled, test } from './steps.js'
+
+const handovers = join(import.meta.dirname, '../../.lumbrin/browser-test/handovers')
+
+test('the whole job, by mouse', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await page.getByRole('link', { name: 'Look at the findings' }).click()
+  await settled(page)
+
+  await page.getByRole('button', { name: /^binned/ }).click()
+  const binned = page.getByRole('option', { name: /binned/ }).first()
+  await binned.click()
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await expect(inspector).toContainText('days left')
+  await expect(inspector).toContainText('Photos.sqlite')
+  await inspector.getByRole('button', { name: 'Put in the tray' }).click()
+  await expect(binned).toHaveAttribute('aria-selected', 'true')
+  await binned.dblclick()
+  const picture = page.getByRole('dialog').getByRole('img', { name: /IMG_/ })
+  await expect(picture).toHaveJSProperty('complete', true)
+  expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(1200)
+  await page.getByRole('button', { name: 'Close' }).click()
+
+  await page.getByRole('button', { name: /^Messages/ }).click()
+  await page.getByRole('button', { name: 'show all' }).click()
+  await page.getByRole('button', { name: /^Conversation unknown/ }).click()
+  await page.getByRole('option').first().click()
+  await expect(inspector).toContainText('a page that the database has given up')
+  await page.getByRole('button', { name: 'Put all in the tray' }).click()
+  await expect(page.getByRole('button', { name: 'Take all out of the tray' })).toBeVisible()
+
+  await page.getByRole('link', { name: /^Tray/ }).click()
+  await settled(page)
+  await expect(page.getByRole('row', { name: /Photos/ })).toContainText('binned')
+  await expect(page.getByRole('row', { name: /Messages/ })).toContainText('rebuilt')
+  await page.getByRole('link', { name: 'Hand over' }).click()
+  await settled(page)
+  const folder = join(handovers, 'by-mouse')
+  await page.getByLabel('Folder for the package').fill(folder)
+  await page.getByRole('button', { name: 'Write the package' }).click()
+  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder, { timeout: 30_000 })
+
+  const check = execFileSync('sha256sum', ['-c', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], {
+    cwd: folder,
+    encoding: 'utf8',
+  })
+  expect(check).toContain('data/photos/')
+  expect(readdirSync(join(folder, 'data/messages'))).toContain('Conversation unknown.html')
+
+  await page.getByRole('button', { name: 'Make a zip to download' }).click()
+  const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Download the zip' }).click({ timeout: 30_000 })
+  execFileSync('unzip', ['-tqq', await (await download).path()])
+
+  await open(page, `${job}/log`)
+  for (const action of ['Job opened', 'Source added', 'Read done', 'Handover done'])
+    await expect(page.getByRole('cell', { name: action }).first()).toBeVisible()
+})
+
+test('the whole job, by keyboard', async ({ page }) => {
+  const press = async (...keys: string[]) => {
+    for (const key of keys) await page.keyboard.press(key)
+  }
+  /** Moves the focus on with Tab until it is on what is named. */
+  const tabTo = async (name: string) => {
+    for (let i = 0; i < 60; i++) {
+      const here = await page.evaluate(() => {
+        const element = document.activeElement as HTMLElement & { labels?: NodeListOf<HTMLElement> }
+        return element?.getAttribute('aria-label') ?? element?.labels?.[0]?.innerText ?? element?.innerText ?? ''
+      })
+      if (here.trim().startsWith(name)) return
+      await press('Tab')
+    }
+    throw new Error(`the keyboard does not reach "${name}"`)
+  }
+  await open(page, '/')
+  await tabTo('New job')
+  await press('Enter')
+  await page.waitForURL(/jobs\/new/)
+  await settled(page)
+  await tabTo('Owner')
+  await page.keyboard.type('Mirela Santos')
+  await tabTo('Photos')
+  await press('Space')
+  await tabTo('Open the job')
+  await press('Enter')
+  await page.waitForURL(/jobs\/\d+\/sources/)
+  await settled(page)
+  await expect(page.getByRole('button', { name: /^Add Odile/ })).toBeVisible()
+  await tabTo('Add Odile')
+  await press('Enter')
+  await expect(page.getByRole('button', { name: 'Start reading' })).toBeVisible()
+  await settled(page)
+  await tabTo('Start reading')
+  await press('Enter')
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await tabTo('Look at the findings')
+  await press('Enter')
+  await page.waitForURL(/findings/)
+  await settled(page)
+  await expect(page.getByRole('option').first()).toBeVisible()
+  await tabTo('Photos')
+  await page.getByRole('listbox').focus()
+  await press('ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowLeft', 'Space')
+  await expect(page.getByRole('option').nth(1)).toHaveAttribute('aria-selected', 'true')
+  await press('Enter')
+  await expect(page.getByRole('dialog')).toBeVisible()
+  await press('Escape')
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await press('End', 'Home', 'Space')
+  await expect(page.getByRole('option').first()).toHaveAttribute('aria-selected', 'true')
+  await page.getByRole('listbox').focus()
+  await press('/')
+  await page.keyboard.type('IMG_1003')
+  await expect(page.getByRole('option')).toHaveCount(1)
+  await page.reload()
+  await settled(page)
+  await expect(page.getByRole('searchbox')).toHaveValue('IMG_1003')
+  await open(page, page.url().replace(/findings.*/, 'handover'))
+  await expect(page.getByText('2 items in the tray')).toBeVisible()
+  await page.getByLabel('Folder for the package').focus()
+  await press('Control+A')
+  await page.keyboard.type(join(handovers, 'by-keyboard'))
+  await press('Enter')
+  await expect(page.locator('[data-handover-state=done]')).toContainText('2 items', { timeout: 30_000 })
+})
