@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test'
 
 const port = Number(process.env.LUMBRIN_TEST_PORT ?? 4781)
-const data = `${import.meta.dirname}/.lumbrin/browser-test`
+export const data = process.env.LUMBRIN_TEST_DATA ?? `${import.meta.dirname}/.lumbrin/browser-test`
 
 // The sandboxed network has nothing beyond this computer, and the browser should not go looking for it.
 const QUIET = ['--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync']

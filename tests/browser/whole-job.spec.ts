@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process'
 import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { data } from '../../playwright.config.js'
 import { expect, firstJobRead, open, settled, test } from './steps.js'
 
-const handovers = join(import.meta.dirname, '../../.lumbrin/browser-test/handovers')
+const handovers = join(data, 'handovers')
 
 test('the whole job, by mouse', async ({ page }) => {
   const job = await firstJobRead(page)

@@ -101,12 +101,7 @@ function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
         )}
       </div>
       {(state === 'queued' || state === 'running') && (
-        <progress
-          className="mt-2 h-1.5 w-full accent-(--accent)"
-          max={handover.total}
-          value={handover.done}
-          aria-label="Items written"
-        />
+        <progress className="mt-2 w-full" max={handover.total} value={handover.done} aria-label="Items written" />
       )}
       {handover.error && (
         <p className="notice notice-bad mt-2" role="alert">

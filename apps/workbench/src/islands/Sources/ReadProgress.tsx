@@ -50,7 +50,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
       </div>
       {running && (
         <progress
-          className="mt-2 h-1.5 w-full accent-(--accent)"
+          className="mt-2 w-full"
           max={read.steps.length}
           value={read.steps.filter((step) => step.finished).length}
           aria-label="Steps done"
