@@ -1,6 +1,7 @@
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import { handoverCommand } from './commands/handover.js'
 import { readCommand } from './commands/read.js'
+import { residueCommand } from './commands/residue.js'
 import { sourcesCommand } from './commands/sources.js'
 import { UsageError } from './options.js'
 
@@ -10,12 +11,14 @@ const EXIT = { done: 0, failed: 1, usage: 2, notReadable: 3, password: 4 } as co
 const COMMANDS: Record<string, (words: string[]) => Promise<void>> = {
   sources: sourcesCommand,
   read: readCommand,
+  residue: residueCommand,
   handover: handoverCommand,
 }
 
 const USAGE = `Usage:
   lumbrin sources [FOLDER…]
   lumbrin read SOURCE [--password-file F] [--only CATEGORIES] [--passes live,residue] [--out FILE]
+  lumbrin residue DATABASE [--wal F] [--journal F] [--out FILE]
   lumbrin handover SOURCE --to FOLDER [--password-file F] [--only CATEGORIES] [--condition CONDITIONS] [--match TEXT]
 `
 

@@ -24,6 +24,8 @@ export interface Options {
   match: string | undefined
   out: string | undefined
   to: string | undefined
+  wal: string | undefined
+  journal: string | undefined
 }
 
 const listOf = <T extends string>(allowed: readonly T[]) =>
@@ -34,7 +36,7 @@ const listOf = <T extends string>(allowed: readonly T[]) =>
 
 /** Parses a command's words. @throws UsageError */
 export function parseOptions(words: string[], allowed: readonly string[]): Options {
-  const texts = ['password-file', 'only', 'passes', 'condition', 'match', 'out', 'to'] as const
+  const texts = ['password-file', 'only', 'passes', 'condition', 'match', 'out', 'to', 'wal', 'journal'] as const
   const known = texts.filter((name) => allowed.includes(name))
   try {
     const { values, positionals } = parseArgs({
@@ -52,6 +54,8 @@ export function parseOptions(words: string[], allowed: readonly string[]): Optio
       match: text('match'),
       out: text('out'),
       to: text('to'),
+      wal: text('wal'),
+      journal: text('journal'),
     }
   } catch (thrown) {
     throw new UsageError(thrown instanceof z.ZodError ? z.prettifyError(thrown) : messageOf(thrown), { cause: thrown })

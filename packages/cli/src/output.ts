@@ -9,8 +9,13 @@ export class LineWriter {
   #buffer = ''
   constructor(readonly stream: Writable) {}
 
-  async write(value: unknown): Promise<void> {
-    this.#buffer += `${JSON.stringify(value)}\n`
+  write(value: unknown): Promise<void> {
+    return this.writeText(`${JSON.stringify(value)}\n`)
+  }
+
+  /** A line that is JSON already, with its line end. */
+  async writeText(line: string): Promise<void> {
+    this.#buffer += line
     if (this.#buffer.length > 1 << 16) await this.flush()
   }
 

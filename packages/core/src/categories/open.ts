@@ -1,7 +1,7 @@
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { FormatError, messageOf, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
-import { Database } from '../sqlite/database.js'
+import { type DatabaseFiles, type OpenedDatabase, openDatabase } from '../sqlite/open.js'
 import type { Place, Row } from '../sqlite/values.js'
 import type { Origin } from './types.js'
 
@@ -12,9 +12,8 @@ export interface StorePlace {
 }
 
 /** A category's store, open for reading. */
-export interface OpenStore {
+export interface OpenStore extends OpenedDatabase {
   entry: SourceEntry
-  database: Database
   close(): Promise<void>
 }
 
@@ -29,8 +28,8 @@ export async function openStore(
 ): Promise<OpenStore | undefined> {
   const entry = places.map((place) => tree.find(place.domain, place.path)).find((found) => found?.kind === 'file')
   if (!entry) return undefined
-  const source = await tree.open(entry)
-  if (!source) {
+  const main = await tree.open(entry)
+  if (!main) {
     report({
       code: 'content-missing',
       message: `${entry.path} is listed, but its content is not in the source.`,
@@ -38,15 +37,27 @@ export async function openStore(
     })
     return undefined
   }
-  return openDatabase(source, entry, report)
+  return openFiles(
+    { main, wal: await sibling(tree, entry, '-wal'), journal: await sibling(tree, entry, '-journal') },
+    entry,
+    report,
+  )
 }
 
-async function openDatabase(source: ByteSource, entry: SourceEntry, report: Report): Promise<OpenStore | undefined> {
+async function sibling(tree: SourceTree, entry: SourceEntry, ending: string): Promise<ByteSource | undefined> {
+  const found = tree.find(entry.domain, `${entry.path}${ending}`)
+  return found && tree.open(found)
+}
+
+async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Report): Promise<OpenStore | undefined> {
+  const close = async () => {
+    await Promise.all([files.main.close(), files.wal?.close(), files.journal?.close()])
+  }
   try {
-    const database = await Database.open(source, (warning) => report({ ...warning, path: entry.path }))
-    return { entry, database, close: () => source.close() }
+    const opened = await openDatabase(files, (warning) => report({ ...warning, path: entry.path }))
+    return { entry, ...opened, close }
   } catch (thrown) {
-    await source.close()
+    await close()
     if (!(thrown instanceof FormatError)) throw thrown
     report({
       code: 'store-damaged',

@@ -1,6 +1,6 @@
 import { FormatError, messageOf, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
-import { type BtreePage, type Cell, PAGE_TYPE, readCell, readPayload, walkTree } from './btree.js'
+import { type BtreePage, type Cell, PAGE_TYPE, parseBtreePage, readCell, readPayload, walkTree } from './btree.js'
 import { parseCreateTable, type TableShape } from './ddl.js'
 import { type Overlay, Pager } from './pager.js'
 import { decodeRecord } from './record.js'
@@ -22,6 +22,8 @@ export class Database {
     readonly pager: Pager,
     /** Tables by their exact name. */
     readonly tables: ReadonlyMap<string, Table>,
+    /** Every b-tree of the database, its own schema first; indexes have no table. */
+    readonly trees: readonly { name: string; root: number; table: Table | undefined }[],
     readonly report: Report,
   ) {}
 
@@ -32,17 +34,27 @@ export class Database {
   static async open(source: ByteSource, report: Report, overlay: Overlay | null = null): Promise<Database> {
     const pager = await Pager.open(source, overlay)
     const tables = new Map<string, Table>()
-    for await (const row of rowsOf(pager, SCHEMA_TABLE, report)) {
-      const table = tableOf(row.values)
+    const trees: { name: string; root: number; table: Table | undefined }[] = [
+      { name: 'sqlite_master', root: 1, table: SCHEMA_TABLE },
+    ]
+    for await (const { values } of rowsOf(pager, SCHEMA_TABLE, report)) {
+      const table = tableOf(values)
       if (table) tables.set(table.name, table)
+      if (typeof values.rootpage === 'number' && values.rootpage > 1)
+        trees.push({ name: String(values.name), root: values.rootpage, table })
     }
-    return new Database(pager, tables, report)
+    return new Database(pager, tables, trees, report)
   }
 
   /** Live rows of a table, in key order; none where there is no such table. */
   rows(name: string): AsyncGenerator<Row> {
     const table = this.tables.get(name)
     return table ? rowsOf(this.pager, table, this.report) : noRows()
+  }
+
+  /** A page as a b-tree page; undefined: it is none. */
+  btreePage(number: number, bytes: Uint8Array): BtreePage | undefined {
+    return parseBtreePage(number, bytes, this.pager.header.usableSize)
   }
 
   /** The columns that a table has, so that a reader can ask for what is there. */
@@ -62,7 +74,8 @@ export const SCHEMA_TABLE: Table = {
   storedPosition: [0, 1, 2, 3, 4],
 }
 
-function tableOf(values: Record<string, SqlValue>): Table | undefined {
+/** The table that a row of the schema defines; undefined where it defines something else. */
+export function tableOf(values: Record<string, SqlValue>): Table | undefined {
   const { type, name, rootpage, sql } = values
   if (type !== 'table' || typeof name !== 'string' || typeof sql !== 'string') return undefined
   if (typeof rootpage !== 'number' || rootpage < 1) return undefined

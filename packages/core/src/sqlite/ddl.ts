@@ -8,6 +8,8 @@ export interface Column {
   declaredType: string
   affinity: Affinity
   notNull: boolean
+  /** No two rows share a value (of a single-column UNIQUE constraint). */
+  unique: boolean
   /** What a record that was written before the column was added stands for. */
   defaultValue: SqlValue
   /** Computed on reading, so not stored in the record. */
@@ -128,6 +130,7 @@ function addColumn(shape: TableShape, part: Token[]): void {
     declaredType,
     affinity: affinityOf(declaredType),
     notNull: has('NOT', 'NULL'),
+    unique: rules.some((token) => token.word === 'UNIQUE'),
     defaultValue: defaultOf(rules),
     virtual: computed && !rules.some((token) => token.word === 'STORED'),
   }

@@ -30,6 +30,8 @@ export interface Row {
   standing: RowStanding
   /** From 0 to 1; 1 for live rows. */
   confidence: number
+  /** Of a rebuilt row without a table: the tables that fit it equally well. */
+  candidates?: string[]
 }
 
 /** A live row's text column: null where absent, blobs of UTF-8 read as text (some stores keep addresses so). */

@@ -55,7 +55,8 @@ async function* rebuiltMessages(
   mapper: MessageMapper,
   context: ReadContext,
 ): AsyncGenerator<Sighting> {
-  const rows = await rebuildRows(store.database, context.report)
+  const rows: Row[] = []
+  for await (const row of rebuildRows(store, context.report)) rows.push(row)
   // The rows around a message are lost with it: they must be known before the message is put together.
   for (const row of rows)
     if (row.table !== 'message' && row.standing === 'deleted') mapper.surroundings.add(row, context.tree)

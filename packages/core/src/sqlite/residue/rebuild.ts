@@ -1,102 +1,209 @@
-import { FormatError, type Report } from '../../io/errors.js'
-import { type BtreePage, PAGE_TYPE, parseBtreePage, readCell, readPayload } from '../btree.js'
-import { type Database, namedValues } from '../database.js'
-import { readFreelist } from '../freelist.js'
-import { decodeRecord } from '../record.js'
-import type { Row, SqlValue } from '../values.js'
-import { fitsTable } from './fit.js'
+import type { Report } from '../../io/errors.js'
+import { type Catalogue, catalogueOf } from '../catalogue.js'
+import type { Database, Table } from '../database.js'
+import type { OpenedDatabase } from '../open.js'
+import type { Place, Row, RowStanding, SqlValue } from '../values.js'
+import type { Format } from './candidate.js'
+import { type Decoded, decode } from './decode.js'
+import { droppedTables, type SchemaRow } from './dropped.js'
+import { judge, sameValue, type Verdict } from './identity.js'
+import { pageImages, type Siblings } from './images.js'
+import { columnKeys, KeySet, rowKey } from './keys.js'
+import { LiveRows } from './live.js'
+import { type Located, recordsOfPage } from './page.js'
+import { type Profile, profilesOf } from './profile.js'
 
 /**
- * Rows that still lie on pages which the database has given up. Pages of the freelist keep the content they had
- * when they were freed, cell pointers included, so their cells are read like live ones; each must fit a table of
- * the schema and must not be a row that the database still shows.
+ * Every row version that the database does not show any more and whose bytes are still there: from pages it has given
+ * up, from the space between its cells, from its write-ahead log and its rollback journal. Each version comes once;
+ * copies of live rows do not come at all.
  */
-export async function rebuildRows(database: Database, report: Report): Promise<Row[]> {
-  const { leaves } = await readFreelist(database.pager, report)
-  const candidates: Row[] = []
-  for (const number of leaves) {
-    const page = parseBtreePage(number, await database.pager.page(number), database.pager.header.usableSize)
-    if (page?.type === PAGE_TYPE.leafTable) candidates.push(...(await rowsOfPage(database, page)))
-  }
-  return withoutLiveRows(database, candidates)
+export async function* rebuildRows({ database, siblings }: OpenedDatabase, report: Report): AsyncGenerator<Row> {
+  const catalogue = await catalogueOf(database)
+  const dropped = await droppedTables(database, catalogue, siblings)
+  for (const row of dropped) yield row.row
+  const profiles = await profilesOf(
+    database,
+    catalogue,
+    dropped.map((row: SchemaRow) => row.table),
+  )
+  yield* new Rebuilder(database, catalogue, siblings, profiles, report).rows()
 }
 
-async function rowsOfPage(database: Database, page: BtreePage): Promise<Row[]> {
-  const rows: Row[] = []
-  for (const at of page.cells) {
-    try {
-      const cell = readCell(page, at, database.pager.header.usableSize)
-      // Overflow pages of a freed row may have been used again: only rows that are whole in their cell are taken.
-      if (cell.overflow !== 0) continue
-      const stored = decodeRecord(
-        (await readPayload(database.pager, page, cell)) as Uint8Array,
-        database.pager.header.encoding,
-      )
-      const row = attributed(database, stored, cell.rowid)
-      if (row)
-        rows.push({
-          ...row,
-          place: { kind: 'freelist', page: page.number, offset: database.pager.offsetOf(page.number) + at },
+interface Waiting {
+  row: Row
+  table: Table
+  values: readonly (SqlValue | undefined)[]
+  whole: boolean
+}
+
+// Rows that can only be judged at the end are kept until then; so many fill some 200 MB.
+const MOST_WAITING = 400_000
+
+class Rebuilder {
+  readonly #format: Format
+  readonly #live: LiveRows
+  readonly #seen = new Set<number>()
+  /** Values without rowid of all rows that were told. */
+  readonly #bodies = new Set<number>()
+  readonly #rowids = new Set<number>()
+  readonly #columns = new KeySet()
+  readonly #waiting = new Map<Table, Waiting[]>()
+  #waitingCount = 0
+
+  constructor(
+    readonly database: Database,
+    readonly catalogue: Catalogue,
+    readonly siblings: Siblings,
+    profiles: readonly Profile[],
+    readonly report: Report,
+  ) {
+    const { usableSize, encoding } = database.pager.header
+    this.#format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles }
+    this.#live = new LiveRows(database, catalogue)
+  }
+
+  async *rows(): AsyncGenerator<Row> {
+    for await (const image of pageImages(this.database, this.catalogue, this.siblings))
+      for (const located of recordsOfPage(image, this.#format)) {
+        const row = await this.#take(located)
+        if (row) yield row
+      }
+    for (const [table, waiting] of this.#waiting) yield* this.#judged(table, waiting)
+  }
+
+  /** A row that can be told at once; undefined: it is none, or it waits. */
+  async #take(located: Located): Promise<Row | undefined> {
+    const decoded = await decode(this.database, this.catalogue, located)
+    const table = (located.table ?? located.candidate.fits[0]?.profile)?.table
+    if (
+      !table ||
+      table.name.startsWith('sqlite_') ||
+      !decoded.values.some((value) => value !== undefined && value !== null)
+    )
+      return undefined
+    const { rowid } = located.candidate
+    const row = rowOf(located, table, decoded)
+    if (rowid === null || !decoded.whole || !located.table || located.table.dropped) {
+      this.#wait({ row, table, values: decoded.values, whole: decoded.whole })
+      return undefined
+    }
+    if (!this.#isNew(table, decoded.values, rowid)) return undefined
+    const live = await this.#live.find(table, rowid)
+    if (live && isSameRow(table, decoded.values, live)) return undefined
+    this.#remember(table, decoded.values, rowid)
+    return { ...row, standing: live ? 'superseded' : 'deleted' }
+  }
+
+  #isNew(table: Table, values: readonly (SqlValue | undefined)[], rowid: number | bigint): boolean {
+    const key = rowKey(table.name, values, rowid)
+    if (this.#seen.has(key)) return false
+    this.#seen.add(key)
+    return true
+  }
+
+  #remember(table: Table, values: readonly (SqlValue | undefined)[], rowid: number | bigint | null): void {
+    this.#bodies.add(rowKey(table.name, values))
+    if (rowid !== null) this.#rowids.add(rowKey(table.name, [], rowid))
+    for (const key of columnKeys(values)) this.#columns.add(key)
+  }
+
+  #wait(waiting: Waiting): void {
+    if (++this.#waitingCount > MOST_WAITING) {
+      if (this.#waitingCount === MOST_WAITING + 1)
+        this.report({
+          code: 'residue-limit',
+          message: 'there are more leftovers of uncertain place than can be judged; some are left out',
         })
-    } catch (thrown) {
-      if (!(thrown instanceof FormatError)) throw thrown
+      return
+    }
+    const known = this.#waiting.get(waiting.table)
+    if (known) known.push(waiting)
+    else this.#waiting.set(waiting.table, [waiting])
+  }
+
+  /** Rows without a rowid, and rows that are not whole: told once all others are known. Whole ones come first. */
+  async *#judged(table: Table, waiting: Waiting[]): AsyncGenerator<Row> {
+    const sorted = [...waiting.filter((one) => one.whole), ...waiting.filter((one) => !one.whole)]
+    const verdicts = await judge(this.database, table, sorted)
+    for (const [i, one] of sorted.entries()) {
+      const standing = await this.#standing(one, verdicts[i] as Verdict)
+      if (!standing) continue
+      this.#remember(table, one.values, one.row.rowid)
+      yield { ...one.row, standing }
     }
   }
-  return rows
-}
 
-function attributed(database: Database, stored: SqlValue[], rowid: number | bigint | null): Row | undefined {
-  const fitting = [...database.tables.values()].filter((table) => !table.withoutRowid && fitsTable(table, stored))
-  const exact = fitting.filter((table) => table.storedOrder.length === stored.length)
-  const [table, second] = exact.length > 0 ? exact : fitting
-  if (!table || second) return undefined
-  return {
-    table: table.name,
-    rowid,
-    values: namedValues(table, stored, rowid),
-    missing: [],
-    place: { kind: 'freelist', page: 0, offset: 0 },
-    standing: 'deleted',
-    confidence: 0.95,
+  /** Undefined: it is a copy of a row that is live or was told. */
+  async #standing({ row, table, values, whole }: Waiting, verdict: Verdict): Promise<RowStanding | undefined> {
+    if (verdict === 'equal') return undefined
+    if (row.rowid !== null) {
+      if (!whole && this.#rowids.has(rowKey(table.name, [], row.rowid))) return undefined
+      const live = row.table === null ? undefined : await this.#live.find(table, row.rowid)
+      if (live && values.every((value, position) => value === undefined || sameValue(value, live[position])))
+        return undefined
+      if (whole && !this.#isNew(table, values, row.rowid)) return undefined
+      return row.table === null ? 'unsure' : live ? 'superseded' : 'deleted'
+    }
+    const keys = columnKeys(values)
+    if (!whole && (keys.length === 0 || keys.every((key) => this.#columns.has(key)))) return undefined
+    if (whole && this.#bodies.has(rowKey(table.name, values))) return undefined
+    return row.table === null ? 'unsure' : verdict
   }
 }
 
-async function withoutLiveRows(database: Database, candidates: Row[]): Promise<Row[]> {
-  const byTable = groupByTable(candidates)
-  const kept: Row[] = []
-  for (const [name, rows] of byTable) {
-    const wanted = new Set(rows.map((row) => row.rowid))
-    const live = new Map<Row['rowid'], string>()
-    for await (const row of database.rows(name)) if (wanted.has(row.rowid)) live.set(row.rowid, contentKey(row))
-    kept.push(...distinct(rows, live))
+function isSameRow(table: Table, values: readonly (SqlValue | undefined)[], live: readonly SqlValue[]): boolean {
+  return values.length === live.length
+    ? values.every((value, position) => value !== undefined && sameValue(value, live[position]))
+    : table.storedOrder.every((index, position) =>
+        sameValue(
+          values[position] ?? table.columns[index]?.defaultValue ?? null,
+          live[position] ?? table.columns[index]?.defaultValue ?? null,
+        ),
+      )
+}
+
+function rowOf({ candidate, image, kind, table: profile }: Located, table: Table, decoded: Decoded): Row {
+  const place: Place = { kind, page: image.page, offset: image.offset + candidate.start }
+  const named = profile !== undefined && !profile.dropped
+  const shared = {
+    rowid: candidate.rowid,
+    place,
+    standing: 'unsure' as const,
+    confidence: confidenceOf(candidate.bits, candidate.intact, decoded.whole, named),
   }
-  return kept
-}
-
-function distinct(rows: Row[], live: Map<Row['rowid'], string>): Row[] {
-  const seen = new Set<string>()
-  return rows.flatMap((row) => {
-    const key = contentKey(row)
-    const now = live.get(row.rowid)
-    if (now === key || seen.has(key)) return []
-    seen.add(key)
-    return [now === undefined ? row : { ...row, standing: 'superseded' as const }]
-  })
-}
-
-function groupByTable(rows: Row[]): Map<string, Row[]> {
-  const groups = new Map<string, Row[]>()
-  for (const row of rows) {
-    const group = groups.get(row.table ?? '')
-    if (group) group.push(row)
-    else groups.set(row.table ?? '', [row])
+  if (!named) {
+    const values = Object.fromEntries(
+      decoded.values.flatMap((value, position) => (value === undefined ? [] : [[`c${position}`, value]])),
+    )
+    const missing = decoded.values.flatMap((value, position) => (value === undefined ? [`c${position}`] : []))
+    return {
+      table: null,
+      values,
+      missing,
+      ...shared,
+      candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
+    }
   }
-  return groups
+  const values: Record<string, SqlValue> = Object.create(null)
+  const missing: string[] = []
+  for (const [index, column] of table.columns.entries()) {
+    const position = table.storedPosition[index] as number
+    if (position < 0) continue
+    const value =
+      index === table.rowidColumn
+        ? (candidate.rowid ?? undefined)
+        : position < decoded.values.length
+          ? decoded.values[position]
+          : column.defaultValue
+    if (value === undefined) missing.push(column.name)
+    else values[column.name] = column.affinity === 'real' && typeof value === 'bigint' ? Number(value) : value
+  }
+  return { table: table.name, values, missing, ...shared }
 }
 
-function contentKey(row: Row): string {
-  return JSON.stringify([String(row.rowid), Object.entries(row.values).map(([name, value]) => [name, keyPart(value)])])
+/** From bits of evidence to a number that a person can read; a record named by its page's pointers is as good as live. */
+function confidenceOf(bits: number, intact: boolean, whole: boolean, named: boolean): number {
+  const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200)
+  return Math.round(sure * (whole ? 1 : 0.8) * (named ? 1 : 0.8) * 100) / 100
 }
-
-const keyPart = (value: SqlValue) =>
-  typeof value === 'bigint' ? `${value}n` : value instanceof Uint8Array ? Buffer.from(value).toString('base64') : value

@@ -1,0 +1,154 @@
+import { localPayload } from '../btree.js'
+import type { TextEncoding } from '../header.js'
+import { isCleanText, serialSize } from '../record.js'
+import { readVarint, type Varint } from '../varint.js'
+import { CLASS, classOf, type Profile } from './profile.js'
+
+/**
+ * A record found in leftover bytes: where its parts lie in its page, and how sure it is. Offsets are within the page.
+ */
+export interface Candidate {
+  /** The cell's first byte, of which the first four may be overwritten. */
+  start: number
+  /** Behind the cell's last byte on this page; of a cut cell: where it is cut. */
+  end: number
+  /** Serial types in stored order; -1 for one that was overwritten. */
+  types: number[]
+  /** Where the first value begins. */
+  body: number
+  /** Bytes of the whole record, with what lies on overflow pages. */
+  payloadSize: number
+  /** Bytes of the record on this page. */
+  local: number
+  /** First overflow page; 0: none. */
+  overflow: number
+  /** Null: overwritten. */
+  rowid: number | bigint | null
+  /** The size of a first value whose type was overwritten; follows from where the cell ends. */
+  lostSize: number
+  /** Part of its last values was overwritten. */
+  cut: boolean
+  /** Profiles that it fits, best first, with their bits. */
+  fits: { profile: Profile; bits: number }[]
+  /** Evidence in bits: how unlikely bytes that mean something else would look like this. */
+  bits: number
+  /** Its cell pointer, payload size and header agree: as sure as a live row. */
+  intact: boolean
+}
+
+/** What of a database the search for cells needs to know. */
+export interface Format {
+  usableSize: number
+  encoding: TextEncoding
+  pageCount: number
+  profiles: readonly Profile[]
+}
+
+const varint: Varint = { value: 0, size: 0 }
+
+/** Serial types from `at` up to `end`; undefined where they do not end exactly there or one cannot be. */
+export function readTypes(bytes: Uint8Array, at: number, end: number, most: number): number[] | undefined {
+  const types: number[] = []
+  let cursor = at
+  while (cursor < end) {
+    if (types.length >= most || !readVarint(bytes, cursor, end, varint)) return undefined
+    if (varint.value === 10 || varint.value === 11 || varint.value < 0) return undefined
+    types.push(varint.value)
+    cursor += varint.size
+  }
+  return types
+}
+
+/** Bytes of all values together; types that were lost count as nothing. */
+export function bodySize(types: readonly number[]): number {
+  let sum = 0
+  for (const type of types) if (type >= 0) sum += serialSize(type)
+  return sum
+}
+
+/**
+ * Bits of evidence that types belong to a table; undefined: they cannot. A class that live rows never show there costs,
+ * and a column that could hold anything proves nothing.
+ */
+export function fitTypes(profile: Profile, types: readonly number[]): number | undefined {
+  if (types.length > profile.columns || types.length < profile.leastColumns) return undefined
+  let bits = types.length === profile.columns ? 2 : 0
+  for (let position = 0; position < types.length; position++) {
+    const type = types[position] as number
+    if (type < 0) continue
+    const kind = classOf(type)
+    if (((profile.legal[position] as number) & kind) === 0) return undefined
+    bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -8
+  }
+  return bits
+}
+
+// How rarely a byte that means something else reads as this class.
+const BITS_OF_CLASS: Record<number, number> = {
+  [CLASS.null]: 3,
+  [CLASS.integer]: 3,
+  [CLASS.real]: 4,
+  [CLASS.text]: 1,
+  [CLASS.blob]: 0.5,
+}
+
+const MOST_TEXT_BYTES = 256
+
+/**
+ * Bits for and against from the values themselves: text that reads as text speaks for a record, text that is none
+ * against it. Only what lies on the page before `end` is looked at.
+ */
+export function weighValues(
+  bytes: Uint8Array,
+  body: number,
+  end: number,
+  types: readonly number[],
+  lostSize: number,
+  encoding: TextEncoding,
+): number {
+  let bits = 0
+  let at = body
+  for (const [position, type] of types.entries()) {
+    const size = type < 0 ? (position === 0 ? lostSize : 0) : serialSize(type)
+    if (type >= 13 && type % 2 === 1 && at + size <= end && size > 0) bits += weighText(bytes, at, size, encoding)
+    if (type === 7 && at + 8 <= end) bits += weighReal(bytes, at)
+    at += size
+  }
+  return bits
+}
+
+function weighText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): number {
+  if (!isCleanText(bytes, at, size, encoding)) return -40
+  const looked = Math.min(size, MOST_TEXT_BYTES)
+  let controls = 0
+  const wide = encoding === 'utf8' ? 1 : 2
+  for (let i = 0; i < looked; i += wide) {
+    const low = bytes[encoding === 'utf16be' ? at + i + 1 : at + i] as number
+    const high = wide === 2 ? (bytes[encoding === 'utf16be' ? at + i : at + i + 1] as number) : 0
+    if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) controls++
+  }
+  return controls > 0 ? -6 * controls : Math.min(16, looked / wide)
+}
+
+// Dates, durations, places: numbers of everyday size. A random pattern is mostly far beyond.
+function weighReal(bytes: Uint8Array, at: number): number {
+  const value = Math.abs(new DataView(bytes.buffer, bytes.byteOffset + at, 8).getFloat64(0))
+  if (value === 0) return 0
+  return Number.isFinite(value) && value > 1e-9 && value < 1e15 ? 4 : -10
+}
+
+/** Where a record of this size ends on its page, and its overflow page; undefined: it cannot lie here. */
+export function placeOf(
+  bytes: Uint8Array,
+  recordStart: number,
+  payloadSize: number,
+  table: boolean,
+  limit: number,
+  format: Format,
+) {
+  const local = localPayload(payloadSize, format.usableSize, table)
+  const end = recordStart + local + (local < payloadSize ? 4 : 0)
+  if (local === payloadSize || end > limit) return { local, end, overflow: 0 }
+  const overflow = new DataView(bytes.buffer, bytes.byteOffset + recordStart + local, 4).getUint32(0)
+  return overflow > 1 && overflow <= format.pageCount ? { local, end, overflow } : undefined
+}

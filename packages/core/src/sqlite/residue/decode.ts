@@ -1,0 +1,94 @@
+import { type Catalogue, USE } from '../catalogue.js'
+import type { Database } from '../database.js'
+import { decodeValue, isCleanText, serialSize } from '../record.js'
+import type { SqlValue } from '../values.js'
+import type { Located } from './page.js'
+import { CLASS } from './profile.js'
+
+/** The values of a leftover record in stored order; undefined for what was overwritten or cannot be told. */
+export interface Decoded {
+  values: (SqlValue | undefined)[]
+  /** Bytes of the values as stored, as far as they were had. */
+  body: Uint8Array
+  whole: boolean
+}
+
+/** Reads the values of a record, its overflow pages included as far as they are still its own. */
+export async function decode(database: Database, catalogue: Catalogue, located: Located): Promise<Decoded> {
+  const { candidate } = located
+  const body = candidate.overflow === 0 ? localBody(located) : await bodyWithOverflow(database, catalogue, located)
+  const values: (SqlValue | undefined)[] = []
+  let at = 0
+  for (const [position, type] of candidate.types.entries()) {
+    const size = type < 0 ? candidate.lostSize : serialSize(type)
+    values.push(
+      at + size <= body.length
+        ? valueAt(body, at, type < 0 ? guessType(located, position) : type, size, database)
+        : undefined,
+    )
+    at += size
+  }
+  return { values, body, whole: body.length >= at && values.every((value) => value !== undefined) }
+}
+
+function localBody({ candidate, image }: Located): Uint8Array {
+  const header = candidate.payloadSize - bodyLength(candidate)
+  const end = Math.min(candidate.end, candidate.body + candidate.local - header)
+  return image.bytes.subarray(candidate.body, end)
+}
+
+function bodyLength({ types, lostSize }: Located['candidate']): number {
+  return types.reduce((sum, type) => sum + (type < 0 ? lostSize : serialSize(type)), 0)
+}
+
+/**
+ * The one type that a value of this size can have in its column; undefined where there are several. Nothing at all can
+ * be NULL, 0, 1 or an empty text; eight bytes can be a whole number or a broken one.
+ */
+function guessType({ candidate, table }: Located, position: number): number | undefined {
+  const size = candidate.lostSize
+  if (!table || size === 0) return undefined
+  const usual = (table.usual[position] as number) & ~CLASS.null
+  if (usual === CLASS.text) return 13 + 2 * size
+  if (usual === CLASS.blob) return 12 + 2 * size
+  if (usual === CLASS.integer && table.learned) return [undefined, 1, 2, 3, 4, undefined, 5, undefined, 6][size]
+  return undefined
+}
+
+function valueAt(
+  body: Uint8Array,
+  at: number,
+  type: number | undefined,
+  size: number,
+  { pager }: Database,
+): SqlValue | undefined {
+  if (type === undefined) return undefined
+  const { encoding } = pager.header
+  if (type >= 13 && type % 2 === 1 && !isCleanText(body, at, size, encoding)) return undefined
+  const value = decodeValue(body, at, type, size, encoding)
+  // SQLite stores NULL instead of what is no number.
+  return typeof value === 'number' && Number.isNaN(value) ? undefined : value
+}
+
+async function bodyWithOverflow(database: Database, catalogue: Catalogue, located: Located): Promise<Uint8Array> {
+  const parts = [localBody(located)]
+  const { candidate, image } = located
+  let left = candidate.payloadSize - candidate.local
+  const room = database.pager.header.usableSize - 4
+  const seen = new Set<number>()
+  // The pages of a record in a log are looked for in the database, where only given-up ones can still be its own.
+  for (let page = candidate.overflow; left > 0 && image.file === 'database' && !candidate.cut; ) {
+    if (seen.has(page) || page < 2 || page > database.pager.pageCount) break
+    seen.add(page)
+    const use = catalogue.use[page]
+    // A page that is used again, or whose first bytes became part of the freelist, ends what can be had.
+    if (use !== USE.freeLeaf && use !== USE.unknown) break
+    const bytes = await database.pager.page(page)
+    const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
+    if (left > room === (next === 0)) break
+    parts.push(bytes.subarray(4, 4 + Math.min(room, left)))
+    left -= Math.min(room, left)
+    page = next
+  }
+  return Buffer.concat(parts)
+}

@@ -1,0 +1,53 @@
+import type { Catalogue } from '../catalogue.js'
+import { type Database, SCHEMA_TABLE, type Table, tableOf } from '../database.js'
+import type { Row, SqlValue } from '../values.js'
+import type { Format } from './candidate.js'
+import { decode } from './decode.js'
+import { pageImages, type Siblings } from './images.js'
+import { recordsOfPage } from './page.js'
+import { profileOf } from './profile.js'
+
+/** A CREATE TABLE statement that the schema does not show any more, and the table that it defined. */
+export interface SchemaRow {
+  row: Row
+  table: Table
+}
+
+/**
+ * Tables that were dropped, as far as their statements still lie on pages of the schema or in a log. The pages of a
+ * dropped table are on the freelist, and only its statement tells what their rows mean.
+ */
+export async function droppedTables(
+  database: Database,
+  catalogue: Catalogue,
+  siblings: Siblings,
+): Promise<SchemaRow[]> {
+  const { usableSize, encoding } = database.pager.header
+  const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: SCHEMA_TABLE.columns.length }
+  const format: Format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles: [profile] }
+  const schemaPages = new Set([1])
+  for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
+  const found = new Map<string, SchemaRow>()
+  for await (const image of pageImages(database, catalogue, siblings)) {
+    if (!schemaPages.has(image.page)) continue
+    for (const located of recordsOfPage(image, format)) {
+      const { values, whole } = await decode(database, catalogue, located)
+      const row = whole
+        ? schemaRow(values, located.candidate.rowid, {
+            kind: located.kind,
+            page: image.page,
+            offset: image.offset + located.candidate.start,
+          })
+        : undefined
+      const table = row && tableOf(row.values)
+      if (row && table && !database.tables.has(table.name) && !table.name.startsWith('sqlite_'))
+        found.set(`${table.name}\0${row.values.sql}`, { row, table })
+    }
+  }
+  return [...found.values()]
+}
+
+function schemaRow(values: readonly (SqlValue | undefined)[], rowid: Row['rowid'], place: Row['place']): Row {
+  const named = Object.fromEntries(SCHEMA_TABLE.columns.map((column, i) => [column.name, values[i] ?? null]))
+  return { table: SCHEMA_TABLE.name, rowid, values: named, missing: [], place, standing: 'deleted', confidence: 0.95 }
+}

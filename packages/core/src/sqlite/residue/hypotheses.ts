@@ -1,0 +1,244 @@
+import { readVarint, type Varint, varint64 } from '../varint.js'
+import { bodySize, type Candidate, type Format, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
+import type { Profile } from './profile.js'
+
+/** Bytes in which cells are looked for: part of one page. */
+export interface Region {
+  start: number
+  end: number
+  /** The first four bytes are a freeblock's header: a cell that lost its own begins here. */
+  freeblock: boolean
+  /** Cells of an index tree (rows without rowid), not of a table. */
+  keyed: boolean
+}
+
+const varint: Varint = { value: 0, size: 0 }
+// Header sizes of records: tables of a thousand columns do not occur.
+const MOST_HEADER = 4096
+
+/** A whole cell at `at`: payload size, rowid and record header agree with each other and with a table. */
+export function wholeCell(bytes: Uint8Array, at: number, region: Region, format: Format): Candidate | undefined {
+  if (!readVarint(bytes, at, region.end, varint)) return undefined
+  const payloadSize = varint.value
+  if (payloadSize < 2) return undefined
+  let record = at + varint.size
+  let rowidSize = 0
+  if (!region.keyed) {
+    if (!readVarint(bytes, record, region.end, varint)) return undefined
+    rowidSize = varint.size
+    record += rowidSize
+  }
+  if (!readVarint(bytes, record, region.end, varint)) return undefined
+  const headerSize = varint.value
+  if (headerSize < 2 || headerSize > payloadSize || headerSize > MOST_HEADER || record + headerSize > region.end)
+    return undefined
+  const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
+  if (!types || headerSize + bodySize(types) !== payloadSize) return undefined
+  const rowid = region.keyed ? null : varint64(bytes, record - rowidSize, record).value
+  const candidate = complete(
+    bytes,
+    { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 },
+    region,
+    format,
+  )
+  // Payload size and header size each had to be right to the byte.
+  if (candidate) candidate.bits += 14 + (candidate.end <= region.end ? 0 : -4)
+  return candidate
+}
+
+/**
+ * Cells at `at` whose first four bytes were overwritten by a freeblock's header. How much of the record is lost with
+ * them depends on the length of the payload size and of the rowid; each possibility is tried.
+ */
+export function* headlessCells(bytes: Uint8Array, at: number, region: Region, format: Format): Generator<Candidate> {
+  const size = (((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)) >>> 0
+  const blockEnd = at + size
+  // The block's header stays behind when the block is taken up into another or into the gap.
+  if (size < 4 || blockEnd > format.usableSize) return
+  const known: Parts = { start: at, blockEnd }
+  for (let head = region.keyed ? 1 : 4; head <= (region.keyed ? 3 : 12); head++) {
+    const candidate = headerIntact(bytes, known, head, region, format)
+    if (candidate) yield candidate
+  }
+  for (const profile of format.profiles) {
+    if (profile.table.withoutRowid !== region.keyed) continue
+    yield* headerCut(bytes, known, profile, region, format)
+  }
+}
+
+interface Parts {
+  start: number
+  blockEnd: number
+}
+
+/** The record's header lies whole behind the lost bytes: `head` bytes of payload size and rowid went before it. */
+function headerIntact(
+  bytes: Uint8Array,
+  { start, blockEnd }: Parts,
+  head: number,
+  region: Region,
+  format: Format,
+): Candidate | undefined {
+  const record = start + head
+  if (head < 4 || !readVarint(bytes, record, region.end, varint)) return undefined
+  const headerSize = varint.value
+  if (headerSize < 2 || headerSize > MOST_HEADER || record + headerSize > region.end) return undefined
+  const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
+  if (!types) return undefined
+  const payloadSize = headerSize + bodySize(types)
+  const rowidSize = head - varintSize(payloadSize)
+  if (rowidSize < 1 || rowidSize > 9 || !tailFits(bytes, start + 4, record)) return undefined
+  return endingWell(
+    complete(
+      bytes,
+      { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 },
+      region,
+      format,
+    ),
+    blockEnd,
+    7,
+  )
+}
+
+/** What is left of a rowid must look like the end of a varint: continued up to its last byte. */
+function tailFits(bytes: Uint8Array, from: number, to: number): boolean {
+  for (let at = from; at < to; at++) if ((bytes[at] as number) >= 0x80 !== at < to - 1) return false
+  return true
+}
+
+/** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
+function* headerCut(
+  bytes: Uint8Array,
+  { start, blockEnd }: Parts,
+  profile: Profile,
+  region: Region,
+  format: Format,
+): Generator<Candidate> {
+  for (let columns = profile.columns; columns >= profile.leastColumns; columns--) {
+    // Lost of the header: its size alone, or with the first type (of one byte).
+    for (const lostTypes of [0, 1] as const) {
+      const rest = readCount(bytes, start + 4, region.end, columns - lostTypes)
+      if (!rest) continue
+      yield* cutRecord(bytes, { start, blockEnd }, profile, lostTypes, rest, region, format)
+    }
+  }
+}
+
+function* cutRecord(
+  bytes: Uint8Array,
+  { start, blockEnd }: Parts,
+  profile: Profile,
+  lostTypes: 0 | 1,
+  rest: { types: number[]; end: number },
+  region: Region,
+  format: Format,
+): Generator<Candidate> {
+  const known = bodySize(rest.types)
+  const headerSize = 1 + lostTypes + (rest.end - (start + 4))
+  // One byte of header size, so more than 127 bytes of header are another case, which lost less.
+  if (headerSize > 127) return
+  const head = 4 - 1 - lostTypes
+  const firstIsRowid = lostTypes === 1 && profile.alias === 0
+  const types = lostTypes === 0 ? rest.types : [firstIsRowid ? 0 : -1, ...rest.types]
+  const lostSizes = lostTypes === 0 || firstIsRowid ? [0] : [blockEnd - rest.end - known]
+  for (const lostSize of lostSizes) {
+    if (lostSize < 0) continue
+    const payloadSize = headerSize + lostSize + known
+    const rowidSize = head - varintSize(payloadSize)
+    if (region.keyed ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
+    const record = start + head
+    const candidate = complete(
+      bytes,
+      { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize },
+      region,
+      format,
+      profile,
+    )
+    const fitted = endingWell(candidate, blockEnd, lostSize > 0 || (lostTypes === 1 && !firstIsRowid) ? -2 : 4)
+    if (fitted && !fitted.cut) yield fitted
+  }
+}
+
+/** Exactly so many types from `at` on. */
+function readCount(
+  bytes: Uint8Array,
+  at: number,
+  end: number,
+  count: number,
+): { types: number[]; end: number } | undefined {
+  const types: number[] = []
+  let cursor = at
+  while (types.length < count) {
+    if (!readVarint(bytes, cursor, end, varint) || varint.value < 0 || varint.value === 10 || varint.value === 11)
+      return undefined
+    types.push(varint.value)
+    cursor += varint.size
+  }
+  return { types, end: cursor }
+}
+
+/** The freed block's size counts the cell exactly, or the cell and others behind it. */
+function endingWell(candidate: Candidate | undefined, blockEnd: number, bits: number): Candidate | undefined {
+  if (!candidate) return undefined
+  const beyond = blockEnd - candidate.end
+  // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
+  if (beyond < 0 && !candidate.cut) return undefined
+  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : 0)
+  return candidate
+}
+
+interface Found {
+  start: number
+  record: number
+  types: number[]
+  body: number
+  payloadSize: number
+  rowid: number | bigint | null
+  lostSize: number
+}
+
+function complete(
+  bytes: Uint8Array,
+  found: Found,
+  region: Region,
+  format: Format,
+  only?: Profile,
+): Candidate | undefined {
+  const place = placeOf(bytes, found.record, found.payloadSize, !region.keyed, region.end, format)
+  if (!place) return undefined
+  const fits = (only ? [only] : format.profiles)
+    .filter((profile) => profile.table.withoutRowid === region.keyed)
+    .flatMap((profile) => {
+      const bits = fitTypes(profile, found.types)
+      return bits === undefined ? [] : [{ profile, bits }]
+    })
+    .sort((a, b) => b.bits - a.bits)
+  const [best] = fits
+  if (!best) return undefined
+  const cut = place.end > region.end
+  const end = Math.min(place.end, region.end)
+  const weight = weighValues(bytes, found.body, end, found.types, found.lostSize, format.encoding)
+  const { start, types, body, payloadSize, rowid, lostSize } = found
+  return {
+    start,
+    end,
+    types,
+    body,
+    payloadSize,
+    local: place.local,
+    overflow: place.overflow,
+    rowid,
+    lostSize,
+    cut,
+    fits,
+    bits: best.bits + weight,
+    intact: false,
+  }
+}
+
+/** Bytes that a varint of this value takes. */
+export function varintSize(value: number): number {
+  let size = 1
+  for (let rest = Math.floor(value / 128); rest > 0 && size < 9; rest = Math.floor(rest / 128)) size++
+  return size
+}

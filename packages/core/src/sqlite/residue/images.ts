@@ -1,0 +1,170 @@
+import { FormatError } from '../../io/errors.js'
+import type { ByteSource } from '../../io/source.js'
+import { PAGE_TYPE, parseBtreePage } from '../btree.js'
+import { type Catalogue, USE } from '../catalogue.js'
+import type { Database, Table } from '../database.js'
+import type { RollbackJournal } from '../journal.js'
+import type { Place } from '../values.js'
+import { readFrame, type WriteAheadLog } from '../wal.js'
+import type { Region } from './hypotheses.js'
+
+/** A page's bytes as they stand, or stood, somewhere. */
+export interface PageImage {
+  page: number
+  bytes: Uint8Array
+  /** Byte offset of the image in the file that holds it. */
+  offset: number
+  /** `shown`: the database shows its cells, so that only the space between them holds leftovers. */
+  shown: boolean
+  use: number
+  /** Table whose tree the page belongs to now. */
+  owner: Table | undefined
+  file: 'database' | 'wal' | 'journal'
+}
+
+/** The files that hold page images beside the database itself. */
+export interface Siblings {
+  wal?: { source: ByteSource; log: WriteAheadLog } | undefined
+  journal?: { source: ByteSource; log: RollbackJournal } | undefined
+}
+
+/** Every page image there is: given-up pages first, since they are the best places, then logs. */
+export async function* pageImages(
+  database: Database,
+  catalogue: Catalogue,
+  siblings: Siblings,
+): AsyncGenerator<PageImage> {
+  const { pager } = database
+  for (let page = 1; page <= pager.pageCount; page++) {
+    const bytes = await tryPage(pager.page(page))
+    if (bytes)
+      yield {
+        ...imageOf(catalogue, page, bytes),
+        offset: pager.offsetOf(page),
+        shown: isShown(catalogue, page),
+        file: 'database',
+      }
+  }
+  yield* hiddenPages(database, catalogue)
+  yield* logPages(database, catalogue, siblings)
+}
+
+function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {
+  const owner = catalogue.trees[catalogue.owner[page] ?? -1]?.table
+  return { page, bytes, use: catalogue.use[page] ?? USE.unknown, owner }
+}
+
+function isShown(catalogue: Catalogue, page: number): boolean {
+  const use = catalogue.use[page] as number
+  return use !== USE.unknown && use !== USE.freeLeaf && use !== USE.freeTrunk
+}
+
+async function tryPage(page: Uint8Array | Promise<Uint8Array>): Promise<Uint8Array | undefined> {
+  try {
+    return await page
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return undefined
+    throw thrown
+  }
+}
+
+/** Pages of the file that a log's newer image stands for, or that lie behind the database's end. */
+async function* hiddenPages({ pager }: Database, catalogue: Catalogue): AsyncGenerator<PageImage> {
+  const inFile = Math.floor(pager.source.size / pager.pageSize)
+  for (let page = 1; page <= inFile; page++) {
+    if (page <= pager.pageCount && !pager.overlay?.images.has(page)) continue
+    const offset = (page - 1) * pager.pageSize
+    const bytes = await pager.source.read(offset, offset + pager.pageSize)
+    yield { ...imageOf(catalogue, page, bytes), use: USE.unknown, offset, shown: false, file: 'database' }
+  }
+}
+
+async function* logPages(
+  { pager }: Database,
+  catalogue: Catalogue,
+  { wal, journal }: Siblings,
+): AsyncGenerator<PageImage> {
+  const shownAt = (source: ByteSource, page: number, offset: number) => {
+    const image = pager.overlay?.images.get(page)
+    return image?.source === source && image.offset === offset
+  }
+  for (const frame of wal?.log.frames ?? []) {
+    // What the database shows of the log was looked at as a page of the database.
+    if (!wal || shownAt(wal.source, frame.page, frame.offset)) continue
+    const bytes = await readFrame(wal.source, frame, pager.pageSize)
+    yield {
+      ...imageOf(catalogue, frame.page, bytes),
+      use: USE.unknown,
+      offset: frame.offset,
+      shown: false,
+      file: 'wal',
+    }
+  }
+  for (const record of journal?.log.pages ?? []) {
+    if (!journal || shownAt(journal.source, record.page, record.offset)) continue
+    const bytes = await journal.source.read(record.offset, record.offset + pager.pageSize)
+    yield {
+      ...imageOf(catalogue, record.page, bytes),
+      use: USE.unknown,
+      offset: record.offset,
+      shown: false,
+      file: 'journal',
+    }
+  }
+}
+
+/** Where leftovers lie in an image: cells that its pointers still name, and bytes that belong to no cell. */
+export interface Leftovers {
+  pointers: number[]
+  regions: Region[]
+  /** The cells that the pointers name are those of a tree of rows without rowid. */
+  keyed: boolean
+  kind: Place['kind']
+}
+
+const NOTHING: Leftovers = { pointers: [], regions: [], keyed: false, kind: 'other' }
+
+/** Plans what to look at in an image; decides only, and reads no cell. */
+export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
+  const { page, bytes, use } = image
+  if (use === USE.overflow || use === USE.pointerMap || use === USE.lockByte) return NOTHING
+  const kind = kindOf(image)
+  if (use === USE.freeTrunk) {
+    const listed = new DataView(bytes.buffer, bytes.byteOffset, 8).getUint32(4)
+    const start = Math.min(8 + 4 * listed, usableSize)
+    return { pointers: [], regions: [{ start, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
+  }
+  const parsed = parseBtreePage(page, bytes, usableSize)
+  if (!parsed)
+    return image.shown
+      ? NOTHING
+      : { pointers: [], regions: [{ start: 0, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
+  const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
+  const keyed = index && (image.shown ? image.owner !== undefined : image.owner?.withoutRowid === true)
+  const gap = { start: parsed.pointersEnd, end: Math.min(parsed.contentStart, usableSize), freeblock: false, keyed }
+  if (image.shown)
+    return { pointers: [], regions: [gap, ...freeblocks(bytes, parsed.firstFreeblock, usableSize, keyed)], keyed, kind }
+  const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
+  // What lies between the cells is found once the cells are known.
+  return { pointers: interior ? [] : parsed.cells, regions: [{ ...gap, end: usableSize }], keyed, kind }
+}
+
+function kindOf({ file, use, shown }: PageImage): Place['kind'] {
+  if (file !== 'database') return file
+  if (use === USE.freeLeaf || use === USE.freeTrunk) return 'freelist'
+  return shown ? 'gap' : 'other'
+}
+
+function freeblocks(bytes: Uint8Array, first: number, usableSize: number, keyed: boolean): Region[] {
+  const blocks: Region[] = []
+  // Blocks stand in the order of their offsets; one that points back would never end.
+  for (let at = first, last = 0; at > last && at + 4 <= usableSize; ) {
+    const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+    const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
+    if (size < 4 || at + size > usableSize) break
+    blocks.push({ start: at, end: at + size, freeblock: true, keyed })
+    last = at
+    at = next
+  }
+  return blocks
+}

@@ -1,0 +1,66 @@
+import { type BtreePage, parseBtreePage, readCell, readPayload } from '../btree.js'
+import type { Catalogue, Tree } from '../catalogue.js'
+import type { Database, Table } from '../database.js'
+import { decodeRecord } from '../record.js'
+import type { SqlValue } from '../values.js'
+import { readVarint, type Varint, varint64 } from '../varint.js'
+
+const varint: Varint = { value: 0, size: 0 }
+
+/** Looks rows up that the database shows, by their rowid, with one page read each. */
+export class LiveRows {
+  readonly #trees = new Map<Table, Tree>()
+  #last: BtreePage | undefined
+
+  constructor(
+    readonly database: Database,
+    catalogue: Catalogue,
+  ) {
+    for (const tree of catalogue.trees) if (tree.table) this.#trees.set(tree.table, tree)
+  }
+
+  /** The stored values of the row with this rowid; undefined: there is none. */
+  async find(table: Table, rowid: number | bigint): Promise<SqlValue[] | undefined> {
+    const tree = this.#trees.get(table)
+    const leaf = tree && leafFor(tree, Number(rowid))
+    if (leaf === undefined) return undefined
+    const page = await this.#page(leaf)
+    const at = page && cellWith(page, rowid, this.database.pager.header.usableSize)
+    if (!page || at === undefined) return undefined
+    const cell = readCell(page, at, this.database.pager.header.usableSize)
+    return decodeRecord(await readPayload(this.database.pager, page, cell), this.database.pager.header.encoding)
+  }
+
+  async #page(number: number): Promise<BtreePage | undefined> {
+    if (this.#last?.number === number) return this.#last
+    this.#last = parseBtreePage(number, await this.database.pager.page(number), this.database.pager.header.usableSize)
+    return this.#last
+  }
+}
+
+/** The last leaf whose first rowid is not beyond the one sought. */
+function leafFor({ leaves, firstRowids }: Tree, rowid: number): number | undefined {
+  let low = 0
+  let high = firstRowids.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if ((firstRowids[middle] as number) <= rowid) low = middle + 1
+    else high = middle
+  }
+  return leaves[low - 1]
+}
+
+function cellWith(page: BtreePage, rowid: number | bigint, usableSize: number): number | undefined {
+  let low = 0
+  let high = page.cells.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    const at = page.cells[middle] as number
+    if (!readVarint(page.bytes, at, usableSize, varint)) return undefined
+    const found = varint64(page.bytes, at + varint.size, usableSize).value
+    if (found === rowid) return at
+    if (found < rowid) low = middle + 1
+    else high = middle
+  }
+  return undefined
+}

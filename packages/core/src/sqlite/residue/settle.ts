@@ -1,0 +1,76 @@
+import type { Candidate, Format } from './candidate.js'
+import { headlessCells, type Region, wholeCell } from './hypotheses.js'
+
+// Below this, bytes that mean something else look like a record too often.
+const LEAST_BITS = 22
+// A cell that ends where another begins, or where its region ends, lies where cells lie.
+const ADJACENT_BITS = 8
+// Free bytes between cells that are too few for a cell.
+const FRAGMENT = 3
+
+/**
+ * The cells of a region: every place is tried, and of those that overlap the set with the most evidence wins, so that
+ * no byte is claimed twice. Works from the region's end to its start, since a cell's end says more than its start.
+ */
+export function settleRegion(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
+  const length = region.end - region.start
+  if (length < 4) return []
+  // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
+  const best = new Float64Array(length + 1)
+  const chosen = new Array<Candidate | undefined>(length + 1)
+  for (let offset = length - 1; offset >= 0; offset--) {
+    best[offset] = best[offset + 1] as number
+    const at = region.start + offset
+    // A payload size of nothing, the most frequent byte of all.
+    if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
+    for (const candidate of candidatesAt(bytes, at, region, format)) {
+      const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
+      if (bits < LEAST_BITS) continue
+      const total = bits + (best[candidate.end - region.start] as number)
+      if (total <= (best[offset] as number)) continue
+      best[offset] = total
+      chosen[offset] = candidate
+    }
+  }
+  return pick(best, chosen, region)
+}
+
+function* candidatesAt(bytes: Uint8Array, at: number, region: Region, format: Format): Generator<Candidate> {
+  const whole = wholeCell(bytes, at, region, format)
+  if (whole) yield whole
+  if (at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize)) yield* headlessCells(bytes, at, region, format)
+}
+
+/** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */
+function mayBeFreed(bytes: Uint8Array, at: number, usableSize: number): boolean {
+  const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+  const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
+  return (next === 0 || (next > at && next < usableSize)) && size >= 4 && at + size <= usableSize
+}
+
+function endsAtCell(
+  candidate: Candidate,
+  region: Region,
+  chosen: readonly (Candidate | undefined)[],
+  best: Float64Array,
+): boolean {
+  if (candidate.cut) return false
+  const from = candidate.end - region.start
+  for (let gap = 0; gap <= FRAGMENT && from + gap < best.length; gap++) {
+    if (from + gap === best.length - 1 || chosen[from + gap]) return true
+  }
+  return false
+}
+
+function pick(best: Float64Array, chosen: readonly (Candidate | undefined)[], region: Region): Candidate[] {
+  const cells: Candidate[] = []
+  for (let offset = 0; offset < best.length; ) {
+    const candidate = chosen[offset]
+    // A cell is taken where the best sum of all includes it.
+    if (candidate && (best[offset] as number) > (best[offset + 1] as number)) {
+      cells.push(candidate)
+      offset = candidate.end - region.start
+    } else offset++
+  }
+  return cells
+}
