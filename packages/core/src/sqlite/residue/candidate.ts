@@ -1,8 +1,8 @@
 import { localPayload } from '../btree.js'
 import type { TextEncoding } from '../header.js'
-import { isCleanText, serialSize } from '../record.js'
+import { decodeValue, isCleanText, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
-import { CLASS, classOf, type Profile } from './profile.js'
+import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
 
 /**
  * A record found in leftover bytes: where its parts lie in its page, and how sure it is. Offsets are within the page.
@@ -72,7 +72,8 @@ export function bodySize(types: readonly number[]): number {
  */
 export function fitTypes(profile: Profile, types: readonly number[]): number | undefined {
   if (types.length > profile.columns || types.length < profile.leastColumns) return undefined
-  let bits = types.length === profile.columns ? 2 : 0
+  // A short record was written before columns were added; where no live one is as short, that is unlikely.
+  let bits = types.length === profile.columns ? 2 : -3 * Math.max(0, profile.shortest - types.length)
   for (let position = 0; position < types.length; position++) {
     const type = types[position] as number
     if (type < 0) continue
@@ -85,7 +86,7 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
 
 // How rarely a byte that means something else reads as this class.
 const BITS_OF_CLASS: Record<number, number> = {
-  [CLASS.null]: 3,
+  [CLASS.null]: 0.5,
   [CLASS.integer]: 3,
   [CLASS.real]: 4,
   [CLASS.text]: 1,
@@ -95,8 +96,8 @@ const BITS_OF_CLASS: Record<number, number> = {
 const MOST_TEXT_BYTES = 256
 
 /**
- * Bits for and against from the values themselves: text that reads as text speaks for a record, text that is none
- * against it. Only what lies on the page before `end` is looked at.
+ * Bits for and against from the values themselves, by what the table's live rows hold: a text that is none speaks
+ * against a record, a number far from all others as well. Only what lies on the page before `end` is looked at.
  */
 export function weighValues(
   bytes: Uint8Array,
@@ -104,37 +105,45 @@ export function weighValues(
   end: number,
   types: readonly number[],
   lostSize: number,
+  profile: Profile,
   encoding: TextEncoding,
 ): number {
   let bits = 0
   let at = body
-  for (const [position, type] of types.entries()) {
-    const size = type < 0 ? (position === 0 ? lostSize : 0) : serialSize(type)
-    if (type >= 13 && type % 2 === 1 && at + size <= end && size > 0) bits += weighText(bytes, at, size, encoding)
-    if (type === 7 && at + 8 <= end) bits += weighReal(bytes, at)
+  for (let position = 0; position < types.length && at < end; position++) {
+    const type = types[position] as number
+    const size = type < 0 ? lostSize : serialSize(type)
+    const range = profile.ranges[position] as Range
+    if (type >= 12) {
+      bits += weighLength(range, size)
+      if (type % 2 === 1 && size > 0 && at + size <= end) bits += weighText(bytes, at, size, encoding)
+    } else if (type > 0 && at + size <= end) {
+      const value = Number(decodeValue(bytes, at, type, size, encoding))
+      bits += weighNumber(range, value) + (type === 7 ? weighReal(value) : 0)
+    }
     at += size
   }
   return bits
 }
 
+// Text is everywhere in these files, so reading as text says little for a record; not doing so says all against it.
 function weighText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): number {
   if (!isCleanText(bytes, at, size, encoding)) return -40
   const looked = Math.min(size, MOST_TEXT_BYTES)
-  let controls = 0
   const wide = encoding === 'utf8' ? 1 : 2
   for (let i = 0; i < looked; i += wide) {
     const low = bytes[encoding === 'utf16be' ? at + i + 1 : at + i] as number
     const high = wide === 2 ? (bytes[encoding === 'utf16be' ? at + i : at + i + 1] as number) : 0
-    if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) controls++
+    if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) return -20
   }
-  return controls > 0 ? -6 * controls : Math.min(16, looked / wide)
+  return Math.min(4, looked / wide / 4)
 }
 
 // Dates, durations, places: numbers of everyday size. A random pattern is mostly far beyond.
-function weighReal(bytes: Uint8Array, at: number): number {
-  const value = Math.abs(new DataView(bytes.buffer, bytes.byteOffset + at, 8).getFloat64(0))
-  if (value === 0) return 0
-  return Number.isFinite(value) && value > 1e-9 && value < 1e15 ? 4 : -10
+function weighReal(value: number): number {
+  const size = Math.abs(value)
+  if (size === 0) return 0
+  return Number.isFinite(size) && size > 1e-9 && size < 1e15 ? 3 : -10
 }
 
 /** Where a record of this size ends on its page, and its overflow page; undefined: it cannot lie here. */

@@ -10,14 +10,25 @@ export interface Region {
   freeblock: boolean
   /** Cells of an index tree (rows without rowid), not of a table. */
   keyed: boolean
+  /** Entries of an index lie here, which look like headless cells: only whole cells of tables are believed. */
+  wholeOnly?: boolean
 }
 
 const varint: Varint = { value: 0, size: 0 }
 // Header sizes of records: tables of a thousand columns do not occur.
 const MOST_HEADER = 4096
 
-/** A whole cell at `at`: payload size, rowid and record header agree with each other and with a table. */
-export function wholeCell(bytes: Uint8Array, at: number, region: Region, format: Format): Candidate | undefined {
+/**
+ * A whole cell at `at`: payload size, rowid and record header agree with each other and with a table; with `anyTable`
+ * also where it fits none that is known.
+ */
+export function wholeCell(
+  bytes: Uint8Array,
+  at: number,
+  region: Region,
+  format: Format,
+  anyTable = false,
+): Candidate | undefined {
   if (!readVarint(bytes, at, region.end, varint)) return undefined
   const payloadSize = varint.value
   if (payloadSize < 2) return undefined
@@ -40,6 +51,8 @@ export function wholeCell(bytes: Uint8Array, at: number, region: Region, format:
     { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 },
     region,
     format,
+    undefined,
+    anyTable,
   )
   // Payload size and header size each had to be right to the byte.
   if (candidate) candidate.bits += 14 + (candidate.end <= region.end ? 0 : -4)
@@ -203,22 +216,22 @@ function complete(
   region: Region,
   format: Format,
   only?: Profile,
+  anyTable = false,
 ): Candidate | undefined {
   const place = placeOf(bytes, found.record, found.payloadSize, !region.keyed, region.end, format)
   if (!place) return undefined
-  const fits = (only ? [only] : format.profiles)
-    .filter((profile) => profile.table.withoutRowid === region.keyed)
-    .flatMap((profile) => {
-      const bits = fitTypes(profile, found.types)
-      return bits === undefined ? [] : [{ profile, bits }]
-    })
-    .sort((a, b) => b.bits - a.bits)
-  const [best] = fits
-  if (!best) return undefined
   const cut = place.end > region.end
   const end = Math.min(place.end, region.end)
-  const weight = weighValues(bytes, found.body, end, found.types, found.lostSize, format.encoding)
   const { start, types, body, payloadSize, rowid, lostSize } = found
+  const fits: Candidate['fits'] = []
+  for (const profile of only ? [only] : format.profiles) {
+    const bits = profile.table.withoutRowid === region.keyed ? fitTypes(profile, types) : undefined
+    if (bits !== undefined)
+      fits.push({ profile, bits: bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding) })
+  }
+  const [best] = fits.sort((a, b) => b.bits - a.bits)
+  // Nothing but NULLs and the two constants has no bytes that could speak for it.
+  if ((!best && !anyTable) || payloadSize - (body - found.record) < 1) return undefined
   return {
     start,
     end,
@@ -231,7 +244,7 @@ function complete(
     lostSize,
     cut,
     fits,
-    bits: best.bits + weight,
+    bits: best?.bits ?? 0,
     intact: false,
   }
 }

@@ -138,15 +138,29 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   if (!parsed)
     return image.shown
       ? NOTHING
-      : { pointers: [], regions: [{ start: 0, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
+      : { pointers: [], regions: [{ start: 8, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
-  const keyed = index && (image.shown ? image.owner !== undefined : image.owner?.withoutRowid === true)
-  const gap = { start: parsed.pointersEnd, end: Math.min(parsed.contentStart, usableSize), freeblock: false, keyed }
-  if (image.shown)
-    return { pointers: [], regions: [gap, ...freeblocks(bytes, parsed.firstFreeblock, usableSize, keyed)], keyed, kind }
-  const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
+  const keyed = index && image.owner?.withoutRowid === true
+  const wholeOnly = index && !keyed
+  const gap = {
+    start: parsed.pointersEnd,
+    end: Math.min(parsed.contentStart, usableSize),
+    freeblock: false,
+    keyed,
+    wholeOnly,
+  }
+  if (image.shown) {
+    const blocks = freeblocks(bytes, parsed.firstFreeblock, usableSize).map((block) => ({
+      ...block,
+      freeblock: true,
+      keyed,
+      wholeOnly,
+    }))
+    return { pointers: [], regions: [gap, ...blocks], keyed, kind }
+  }
+  const named = keyed || parsed.type === PAGE_TYPE.leafTable
   // What lies between the cells is found once the cells are known.
-  return { pointers: interior ? [] : parsed.cells, regions: [{ ...gap, end: usableSize }], keyed, kind }
+  return { pointers: named ? parsed.cells : [], regions: [{ ...gap, end: usableSize }], keyed, kind }
 }
 
 function kindOf({ file, use, shown }: PageImage): Place['kind'] {
@@ -155,14 +169,14 @@ function kindOf({ file, use, shown }: PageImage): Place['kind'] {
   return shown ? 'gap' : 'other'
 }
 
-function freeblocks(bytes: Uint8Array, first: number, usableSize: number, keyed: boolean): Region[] {
-  const blocks: Region[] = []
+function freeblocks(bytes: Uint8Array, first: number, usableSize: number): { start: number; end: number }[] {
+  const blocks: { start: number; end: number }[] = []
   // Blocks stand in the order of their offsets; one that points back would never end.
   for (let at = first, last = 0; at > last && at + 4 <= usableSize; ) {
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
     if (size < 4 || at + size > usableSize) break
-    blocks.push({ start: at, end: at + size, freeblock: true, keyed })
+    blocks.push({ start: at, end: at + size })
     last = at
     at = next
   }

@@ -19,7 +19,7 @@ const POINTER_BITS = 24
 /** Every leftover record of one page image, each attributed to a table where that can be told. */
 export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const { pointers, regions, keyed, kind } = leftoversOf(image, format.usableSize)
-  const named = pointers.flatMap((at) => pointedCell(image.bytes, at, keyed, format))
+  const named = pointedCells(image, pointers, keyed, format)
   const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
   for (const region of regions.flatMap((one) => between(one, named)))
     for (const candidate of settleRegion(image.bytes, region, format))
@@ -34,14 +34,23 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
         ? fits[0]
         : (fits.find((profile) => profile.table === image.owner && image.shown) ??
           fits.find((profile) => profile === neighbour))
-    return { candidate, image, kind: table?.dropped ? 'dropped' : place, table }
+    return { candidate, image, kind: table?.dropped || candidate.fits.length === 0 ? 'dropped' : place, table }
   })
 }
 
-function pointedCell(bytes: Uint8Array, at: number, keyed: boolean, format: Format): Candidate[] {
-  const cell = wholeCell(bytes, at, { start: 0, end: format.usableSize, freeblock: false, keyed }, format)
-  if (!cell || cell.cut) return []
-  return [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
+/**
+ * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
+ * belonged to a table that was dropped.
+ */
+function pointedCells({ bytes }: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
+  const region = { start: 0, end: format.usableSize, freeblock: false, keyed }
+  const cells = pointers.map((at) => wholeCell(bytes, at, region, format, !keyed))
+  const consistent = cells.every((cell) => cell && !cell.cut)
+  return cells.flatMap((cell) =>
+    cell && !cell.cut && (cell.fits.length > 0 || consistent)
+      ? [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
+      : [],
+  )
 }
 
 /** What of a region no cell takes up. */

@@ -2,6 +2,7 @@ import { type BtreePage, PAGE_TYPE, readCell } from '../btree.js'
 import type { Catalogue } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { Column } from '../ddl.js'
+import { decodeValue, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
 
 /** Storage classes as bits, by which a column says what it can hold. */
@@ -22,6 +23,8 @@ export interface Profile {
   columns: number
   /** Columns that a record has at least: those behind it may have been added later. */
   leastColumns: number
+  /** Columns of the shortest live record. */
+  shortest: number
   /** Position in the record of the column that stands for the rowid; -1: none. */
   alias: number
   /** By position: classes that SQLite can have stored there. */
@@ -30,8 +33,20 @@ export interface Profile {
   usual: Uint8Array
   /** Live rows were seen, so `usual` says something. */
   learned: boolean
+  /** By position: what the values of live rows lie between. */
+  ranges: Range[]
   /** Belongs to a dropped table, whose name is not told. */
   dropped: boolean
+}
+
+/** Smallest and largest number, shortest and longest text that live rows hold in a column. */
+export interface Range {
+  numbers: number
+  low: number
+  high: number
+  texts: number
+  shortest: number
+  longest: number
 }
 
 /** Profiles of all tables, with what their live rows teach. */
@@ -42,7 +57,7 @@ export async function profilesOf(
 ): Promise<Profile[]> {
   const profiles: Profile[] = []
   for (const tree of catalogue.trees) {
-    if (!tree.table || tree.root === 1) continue
+    if (!tree.table) continue
     const profile = profileOf(tree.table, false)
     await learn(database, profile, tree.leaves)
     profiles.push(profile)
@@ -59,10 +74,19 @@ export function profileOf(table: Table, dropped: boolean): Profile {
     table,
     columns: stored.length,
     leastColumns: leastColumns(table, stored),
+    shortest: stored.length,
     alias,
     legal,
     usual: legal.slice(),
     learned: false,
+    ranges: stored.map(() => ({
+      numbers: 0,
+      low: Infinity,
+      high: -Infinity,
+      texts: 0,
+      shortest: Infinity,
+      longest: 0,
+    })),
     dropped,
   }
 }
@@ -102,7 +126,7 @@ async function learn(database: Database, profile: Profile, leaves: readonly numb
   for (let i = 0; i < leaves.length; i += step) {
     const number = leaves[i] as number
     const page = database.btreePage(number, await database.pager.page(number))
-    if (page?.type === PAGE_TYPE.leafTable) rows += noteClasses(page, seen, database.pager.header.usableSize)
+    if (page?.type === PAGE_TYPE.leafTable) rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
   }
   if (rows < 8) return
   profile.learned = true
@@ -111,21 +135,57 @@ async function learn(database: Database, profile: Profile, leaves: readonly numb
 
 const varint: Varint = { value: 0, size: 0 }
 
-function noteClasses(page: BtreePage, seen: Uint8Array, usableSize: number): number {
+function noteClasses(page: BtreePage, profile: Profile, seen: Uint8Array, usableSize: number): number {
   let rows = 0
   for (const at of page.cells) {
     const cell = tryCell(page, at, usableSize)
     if (!cell || !readVarint(page.bytes, cell.payloadStart, usableSize, varint)) continue
     const end = Math.min(cell.payloadStart + varint.value, usableSize)
+    let body = cell.payloadStart + varint.value
     let position = 0
     for (let cursor = cell.payloadStart + varint.size; cursor < end && position < seen.length; cursor += varint.size) {
       if (!readVarint(page.bytes, cursor, end, varint)) break
-      seen[position] = (seen[position] as number) | classOf(varint.value)
+      const type = varint.value
+      seen[position] = (seen[position] as number) | classOf(type)
+      const size = type === 10 || type === 11 ? 0 : serialSize(type)
+      if (body + size <= cell.end) noteRange(profile.ranges[position] as Range, page.bytes, body, type, size)
+      body += size
       position++
     }
+    if (position > 0) profile.shortest = Math.min(profile.shortest, position)
     rows++
   }
   return rows
+}
+
+function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, size: number): void {
+  if (type >= 12) {
+    range.texts++
+    range.shortest = Math.min(range.shortest, size)
+    range.longest = Math.max(range.longest, size)
+  } else if (type > 0 && type < 10) {
+    const value = Number(decodeValue(bytes, at, type, size, 'utf8'))
+    range.numbers++
+    range.low = Math.min(range.low, value)
+    range.high = Math.max(range.high, value)
+  }
+}
+
+// So many values say something about those that are gone.
+const ENOUGH = 8
+
+/** Bits for and against a number in a column, by what live rows hold there. */
+export function weighNumber({ numbers, low, high }: Range, value: number): number {
+  if (numbers < ENOUGH) return 0
+  const span = high - low + 2
+  return value >= low - span && value <= high + span ? 2 : -12
+}
+
+/** The same for the length of a text or blob, in bytes. */
+export function weighLength({ texts, shortest, longest }: Range, size: number): number {
+  if (texts < ENOUGH) return 0
+  if (shortest === longest) return size === shortest ? 4 : -8
+  return size <= 4 * longest + 16 ? 0.5 : -4
 }
 
 function tryCell(page: BtreePage, at: number, usableSize: number) {

@@ -30,6 +30,18 @@ export async function* rebuildRows({ database, siblings }: OpenedDatabase, repor
   yield* new Rebuilder(database, catalogue, siblings, profiles, report).rows()
 }
 
+/** Stands for a dropped table of which nothing but rows is left. */
+const NO_TABLE: Table = {
+  name: '',
+  root: 0,
+  columns: [],
+  withoutRowid: false,
+  rowidColumn: -1,
+  primaryKey: [],
+  storedOrder: [],
+  storedPosition: [],
+}
+
 interface Waiting {
   row: Row
   table: Table
@@ -75,16 +87,13 @@ class Rebuilder {
   /** A row that can be told at once; undefined: it is none, or it waits. */
   async #take(located: Located): Promise<Row | undefined> {
     const decoded = await decode(this.database, this.catalogue, located)
-    const table = (located.table ?? located.candidate.fits[0]?.profile)?.table
-    if (
-      !table ||
-      table.name.startsWith('sqlite_') ||
-      !decoded.values.some((value) => value !== undefined && value !== null)
-    )
+    const table = (located.table ?? located.candidate.fits[0]?.profile)?.table ?? NO_TABLE
+    if (table.name.startsWith('sqlite_') || !decoded.values.some((value) => value !== undefined && value !== null))
       return undefined
     const { rowid } = located.candidate
     const row = rowOf(located, table, decoded)
-    if (rowid === null || !decoded.whole || !located.table || located.table.dropped) {
+    const known = located.table ? !located.table.dropped : table === NO_TABLE
+    if (rowid === null || !decoded.whole || !known) {
       this.#wait({ row, table, values: decoded.values, whole: decoded.whole })
       return undefined
     }

@@ -2,7 +2,8 @@ import type { Candidate, Format } from './candidate.js'
 import { headlessCells, type Region, wholeCell } from './hypotheses.js'
 
 // Below this, bytes that mean something else look like a record too often.
-const LEAST_BITS = 22
+const LEAST_BITS = 25
+const LEAST_BITS_AMONG_INDEX = 40
 // A cell that ends where another begins, or where its region ends, lies where cells lie.
 const ADJACENT_BITS = 8
 // Free bytes between cells that are too few for a cell.
@@ -23,9 +24,11 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
     const at = region.start + offset
     // A payload size of nothing, the most frequent byte of all.
     if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
-    for (const candidate of candidatesAt(bytes, at, region, format)) {
+    for (const found of candidatesAt(bytes, at, region, format)) {
+      const candidate = withoutOverwritten(found, region, chosen, best)
+      if (!candidate) continue
       const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
-      if (bits < LEAST_BITS) continue
+      if (bits < (region.wholeOnly ? LEAST_BITS_AMONG_INDEX : LEAST_BITS)) continue
       const total = bits + (best[candidate.end - region.start] as number)
       if (total <= (best[offset] as number)) continue
       best[offset] = total
@@ -35,10 +38,35 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
   return pick(best, chosen, region)
 }
 
+// So much evidence for cells inside another one's bytes means that they were written over it.
+const OVERWRITTEN_BITS = 28
+
+/**
+ * A candidate as far as it was not written over: new cells are cut from the high end of a freed one, whose head stays.
+ * Undefined: too little is left of it.
+ */
+function withoutOverwritten(
+  candidate: Candidate,
+  region: Region,
+  chosen: readonly (Candidate | undefined)[],
+  best: Float64Array,
+): Candidate | undefined {
+  const from = candidate.start + 1 - region.start
+  const inside = (best[from] as number) - (best[candidate.end - region.start] as number)
+  if (inside < OVERWRITTEN_BITS) return candidate
+  let first = from
+  while (first < best.length && !(chosen[first] && (best[first] as number) > (best[first + 1] as number))) first++
+  const end = region.start + first
+  return end > candidate.body && end < candidate.end
+    ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
+    : undefined
+}
+
 function* candidatesAt(bytes: Uint8Array, at: number, region: Region, format: Format): Generator<Candidate> {
   const whole = wholeCell(bytes, at, region, format)
   if (whole) yield whole
-  if (at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize)) yield* headlessCells(bytes, at, region, format)
+  if (!region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize))
+    yield* headlessCells(bytes, at, region, format)
 }
 
 /** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */
