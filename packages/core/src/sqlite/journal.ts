@@ -52,9 +52,16 @@ async function readRecords(
   for (let at = sector; at + step <= source.size; ) {
     const bytes = await source.read(at, at + step)
     const view = new DataView(bytes.buffer, bytes.byteOffset, step)
-    const own = (view.getUint32(4 + pageSize) - sampleSum(bytes, pageSize)) >>> 0
+    const own = nonceOf(bytes, pageSize)
     nonce ??= own
     const page = view.getUint32(0)
+    // A shorter transaction overwrote the start of a longer one, which had a nonce of its own.
+    if (
+      own !== nonce &&
+      at + 2 * step <= source.size &&
+      nonceOf(await source.read(at + step, at + 2 * step), pageSize) === own
+    )
+      nonce = own
     if (page > 0 && own === nonce) {
       pages.push({ page, offset: at + 4 })
       at += step
@@ -69,6 +76,12 @@ async function readRecords(
     at = next + sector
   }
   return pages
+}
+
+/** The nonce with which the record's checksum would be right. */
+function nonceOf(record: Uint8Array, pageSize: number): number {
+  const checksum = new DataView(record.buffer, record.byteOffset + 4 + pageSize, 4).getUint32(0)
+  return (checksum - sampleSum(record, pageSize)) >>> 0
 }
 
 /** The journal's checksum takes every 200th byte of the page, from its end. */

@@ -42,6 +42,8 @@ export interface Format {
   encoding: TextEncoding
   pageCount: number
   profiles: readonly Profile[]
+  /** The profiles by which a cell without its head can be told: those that leave not everything open. */
+  telling: readonly Profile[]
 }
 
 const varint: Varint = { value: 0, size: 0 }

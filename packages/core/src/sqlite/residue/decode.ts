@@ -11,12 +11,19 @@ export interface Decoded {
   /** Bytes of the values as stored, as far as they were had. */
   body: Uint8Array
   whole: boolean
+  /** Values that lie on the cell's own page. */
+  ownValues: number
+  /** Overflow pages that were taken for the record's. */
+  pages: number[]
 }
 
 /** Reads the values of a record, its overflow pages included as far as they are still its own. */
 export async function decode(database: Database, catalogue: Catalogue, located: Located): Promise<Decoded> {
   const { candidate } = located
-  const body = candidate.overflow === 0 ? localBody(located) : await bodyWithOverflow(database, catalogue, located)
+  const pages: number[] = []
+  const own = localBody(located)
+  const body = candidate.overflow === 0 ? own : await bodyWithOverflow(database, catalogue, located, pages)
+  let ownValues = 0
   const values: (SqlValue | undefined)[] = []
   let at = 0
   for (const [position, type] of candidate.types.entries()) {
@@ -27,8 +34,9 @@ export async function decode(database: Database, catalogue: Catalogue, located: 
         : undefined,
     )
     at += size
+    if (at <= own.length) ownValues = position + 1
   }
-  return { values, body, whole: body.length >= at && values.every((value) => value !== undefined) }
+  return { values, body, ownValues, pages, whole: body.length >= at && values.every((value) => value !== undefined) }
 }
 
 function localBody({ candidate, image }: Located): Uint8Array {
@@ -70,7 +78,12 @@ function valueAt(
   return typeof value === 'number' && Number.isNaN(value) ? undefined : value
 }
 
-async function bodyWithOverflow(database: Database, catalogue: Catalogue, located: Located): Promise<Uint8Array> {
+async function bodyWithOverflow(
+  database: Database,
+  catalogue: Catalogue,
+  located: Located,
+  pages: number[],
+): Promise<Uint8Array> {
   const parts = [localBody(located)]
   const { candidate, image } = located
   let left = candidate.payloadSize - candidate.local
@@ -86,6 +99,7 @@ async function bodyWithOverflow(database: Database, catalogue: Catalogue, locate
     const bytes = await database.pager.page(page)
     const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     if (left > room === (next === 0)) break
+    pages.push(page)
     parts.push(bytes.subarray(4, 4 + Math.min(room, left)))
     left -= Math.min(room, left)
     page = next

@@ -24,7 +24,13 @@ export async function droppedTables(
 ): Promise<SchemaRow[]> {
   const { usableSize, encoding } = database.pager.header
   const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: SCHEMA_TABLE.columns.length }
-  const format: Format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles: [profile] }
+  const format: Format = {
+    usableSize,
+    encoding,
+    pageCount: database.pager.pageCount,
+    profiles: [profile],
+    telling: [profile],
+  }
   const schemaPages = new Set([1])
   for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
   const found = new Map<string, SchemaRow>()

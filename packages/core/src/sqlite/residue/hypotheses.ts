@@ -63,12 +63,18 @@ export function wholeCell(
  * Cells at `at` whose first four bytes were overwritten by a freeblock's header. How much of the record is lost with
  * them depends on the length of the payload size and of the rowid; each possibility is tried.
  */
-export function* headlessCells(bytes: Uint8Array, at: number, region: Region, format: Format): Generator<Candidate> {
+export function* headlessCells(
+  bytes: Uint8Array,
+  at: number,
+  region: Region,
+  format: Format,
+  nextStart: (from: number) => number | undefined,
+): Generator<Candidate> {
   const size = (((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)) >>> 0
   const blockEnd = at + size
   // The block's header stays behind when the block is taken up into another or into the gap.
   if (size < 4 || blockEnd > format.usableSize) return
-  const known: Parts = { start: at, blockEnd }
+  const known: Parts = { start: at, blockEnd, headed: region.freeblock && at === region.start, nextStart }
   for (let head = region.keyed ? 1 : 4; head <= (region.keyed ? 3 : 12); head++) {
     const candidate = headerIntact(bytes, known, head, region, format)
     if (candidate) yield candidate
@@ -82,12 +88,16 @@ export function* headlessCells(bytes: Uint8Array, at: number, region: Region, fo
 interface Parts {
   start: number
   blockEnd: number
+  /** A freeblock's own header stands here, so that a cell that lost its head begins here for sure. */
+  headed: boolean
+  /** Where the next cell begins that was found already, not far behind an offset. */
+  nextStart: (from: number) => number | undefined
 }
 
 /** The record's header lies whole behind the lost bytes: `head` bytes of payload size and rowid went before it. */
 function headerIntact(
   bytes: Uint8Array,
-  { start, blockEnd }: Parts,
+  { start, blockEnd, headed }: Parts,
   head: number,
   region: Region,
   format: Format,
@@ -109,7 +119,8 @@ function headerIntact(
       format,
     ),
     blockEnd,
-    7,
+    headed ? 13 : 7,
+    blockEnd === region.end,
   )
 }
 
@@ -122,7 +133,7 @@ function tailFits(bytes: Uint8Array, from: number, to: number): boolean {
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
 function* headerCut(
   bytes: Uint8Array,
-  { start, blockEnd }: Parts,
+  parts: Parts,
   profile: Profile,
   region: Region,
   format: Format,
@@ -130,16 +141,16 @@ function* headerCut(
   for (let columns = profile.columns; columns >= profile.leastColumns; columns--) {
     // Lost of the header: its size alone, or with the first type (of one byte).
     for (const lostTypes of [0, 1] as const) {
-      const rest = readCount(bytes, start + 4, region.end, columns - lostTypes)
+      const rest = readCount(bytes, parts.start + 4, region.end, columns - lostTypes)
       if (!rest) continue
-      yield* cutRecord(bytes, { start, blockEnd }, profile, lostTypes, rest, region, format)
+      yield* cutRecord(bytes, parts, profile, lostTypes, rest, region, format)
     }
   }
 }
 
 function* cutRecord(
   bytes: Uint8Array,
-  { start, blockEnd }: Parts,
+  { start, blockEnd, headed, nextStart }: Parts,
   profile: Profile,
   lostTypes: 0 | 1,
   rest: { types: number[]; end: number },
@@ -153,7 +164,10 @@ function* cutRecord(
   const head = 4 - 1 - lostTypes
   const firstIsRowid = lostTypes === 1 && profile.alias === 0
   const types = lostTypes === 0 ? rest.types : [firstIsRowid ? 0 : -1, ...rest.types]
-  const lostSizes = lostTypes === 0 || firstIsRowid ? [0] : [blockEnd - rest.end - known]
+  // Where the first value's type is lost, its size follows from where the cell ends: with its block, or at another cell.
+  const ends =
+    lostTypes === 0 || firstIsRowid ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd]
+  const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
     if (lostSize < 0) continue
     const payloadSize = headerSize + lostSize + known
@@ -167,7 +181,12 @@ function* cutRecord(
       format,
       profile,
     )
-    const fitted = endingWell(candidate, blockEnd, lostSize > 0 || (lostTypes === 1 && !firstIsRowid) ? -2 : 4)
+    const fitted = endingWell(
+      candidate,
+      blockEnd,
+      (lostSize > 0 || (lostTypes === 1 && !firstIsRowid) ? -2 : 4) + (headed ? 6 : 0),
+      blockEnd === region.end,
+    )
     if (fitted && !fitted.cut) yield fitted
   }
 }
@@ -191,12 +210,17 @@ function readCount(
 }
 
 /** The freed block's size counts the cell exactly, or the cell and others behind it. */
-function endingWell(candidate: Candidate | undefined, blockEnd: number, bits: number): Candidate | undefined {
+function endingWell(
+  candidate: Candidate | undefined,
+  blockEnd: number,
+  bits: number,
+  atBoundary: boolean,
+): Candidate | undefined {
   if (!candidate) return undefined
   const beyond = blockEnd - candidate.end
   // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
   if (beyond < 0 && !candidate.cut) return undefined
-  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : 0)
+  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 8 : 0)
   return candidate
 }
 

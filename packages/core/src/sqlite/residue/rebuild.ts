@@ -62,6 +62,10 @@ class Rebuilder {
   readonly #columns = new KeySet()
   readonly #waiting = new Map<Table, Waiting[]>()
   #waitingCount = 0
+  readonly #claiming: { located: Located; decoded: Decoded }[] = []
+  /** Which row lays claim to an overflow page. */
+  readonly #claims = new Map<number, number>()
+  readonly #disputed = new Set<number>()
 
   constructor(
     readonly database: Database,
@@ -71,36 +75,58 @@ class Rebuilder {
     readonly report: Report,
   ) {
     const { usableSize, encoding } = database.pager.header
-    this.#format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles }
+    // The two columns of sqlite_sequence hold anything, so that almost any bytes would fit.
+    const telling = profiles.filter((profile) => profile.table.name !== 'sqlite_sequence')
+    this.#format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles, telling }
     this.#live = new LiveRows(database, catalogue)
   }
 
   async *rows(): AsyncGenerator<Row> {
     for await (const image of pageImages(this.database, this.catalogue, this.siblings))
       for (const located of recordsOfPage(image, this.#format)) {
-        const row = await this.#take(located)
+        const decoded = await decode(this.database, this.catalogue, located)
+        const row = decoded.pages.length > 0 ? this.#claim(located, decoded) : await this.#take(located, decoded)
         if (row) yield row
       }
+    for (const { located, decoded } of this.#claiming) {
+      const disputed = decoded.pages.some((page) => this.#disputed.has(page))
+      const row = await this.#take(located, disputed ? withoutOverflow(decoded) : decoded)
+      if (row) yield row
+    }
     for (const [table, waiting] of this.#waiting) yield* this.#judged(table, waiting)
   }
 
+  /**
+   * Rows with overflow pages wait until it is known whether another row lays claim to the same page: it was used twice
+   * then, and whose content stands on it cannot be told.
+   */
+  #claim(located: Located, decoded: Decoded): undefined {
+    const key = rowKey('', decoded.values, located.candidate.rowid)
+    for (const page of decoded.pages) {
+      const other = this.#claims.get(page)
+      if (other !== undefined && other !== key) this.#disputed.add(page)
+      this.#claims.set(page, key)
+    }
+    this.#claiming.push({ located: { ...located, image: { ...located.image, bytes: NO_BYTES } }, decoded })
+  }
+
   /** A row that can be told at once; undefined: it is none, or it waits. */
-  async #take(located: Located): Promise<Row | undefined> {
-    const decoded = await decode(this.database, this.catalogue, located)
+  async #take(located: Located, decoded: Decoded): Promise<Row | undefined> {
     const table = (located.table ?? located.candidate.fits[0]?.profile)?.table ?? NO_TABLE
-    if (table.name.startsWith('sqlite_') || !decoded.values.some((value) => value !== undefined && value !== null))
-      return undefined
+    const saysNothing = !decoded.values.some((value) => value !== undefined && value !== null)
+    if (saysNothing || table.name.startsWith('sqlite_')) return undefined
     const { rowid } = located.candidate
     const row = rowOf(located, table, decoded)
+    const values = padded(table, decoded.values)
     const known = located.table ? !located.table.dropped : table === NO_TABLE
     if (rowid === null || !decoded.whole || !known) {
-      this.#wait({ row, table, values: decoded.values, whole: decoded.whole })
+      this.#wait({ row, table, values, whole: decoded.whole })
       return undefined
     }
-    if (!this.#isNew(table, decoded.values, rowid)) return undefined
+    if (!this.#isNew(table, values, rowid)) return undefined
     const live = await this.#live.find(table, rowid)
-    if (live && isSameRow(table, decoded.values, live)) return undefined
-    this.#remember(table, decoded.values, rowid)
+    if (live && isSameRow(values, padded(table, live))) return undefined
+    this.#remember(table, values, rowid)
     return { ...row, standing: live ? 'superseded' : 'deleted' }
   }
 
@@ -148,7 +174,8 @@ class Rebuilder {
     if (verdict === 'equal') return undefined
     if (row.rowid !== null) {
       if (!whole && this.#rowids.has(rowKey(table.name, [], row.rowid))) return undefined
-      const live = row.table === null ? undefined : await this.#live.find(table, row.rowid)
+      const found = row.table === null ? undefined : await this.#live.find(table, row.rowid)
+      const live = found && padded(table, found)
       if (live && values.every((value, position) => value === undefined || sameValue(value, live[position])))
         return undefined
       if (whole && !this.#isNew(table, values, row.rowid)) return undefined
@@ -161,16 +188,25 @@ class Rebuilder {
   }
 }
 
-function isSameRow(table: Table, values: readonly (SqlValue | undefined)[], live: readonly SqlValue[]): boolean {
-  return values.length === live.length
-    ? values.every((value, position) => value !== undefined && sameValue(value, live[position]))
-    : table.storedOrder.every((index, position) =>
-        sameValue(
-          values[position] ?? table.columns[index]?.defaultValue ?? null,
-          live[position] ?? table.columns[index]?.defaultValue ?? null,
-        ),
-      )
+const NO_BYTES = new Uint8Array()
+
+/** What is left of a record whose overflow pages cannot be trusted. */
+const withoutOverflow = (decoded: Decoded): Decoded => ({
+  ...decoded,
+  values: decoded.values.map((value, position) => (position < decoded.ownValues ? value : undefined)),
+  whole: false,
+})
+
+/** A short record's values with what its later columns stand for. */
+function padded<T extends SqlValue | undefined>(table: Table, values: readonly T[]): (T | SqlValue)[] {
+  return [
+    ...values,
+    ...table.storedOrder.slice(values.length).map((index) => table.columns[index]?.defaultValue ?? null),
+  ]
 }
+
+const isSameRow = (values: readonly (SqlValue | undefined)[], live: readonly SqlValue[]): boolean =>
+  values.every((value, position) => value !== undefined && sameValue(value, live[position]))
 
 function rowOf({ candidate, image, kind, table: profile }: Located, table: Table, decoded: Decoded): Row {
   const place: Place = { kind, page: image.page, offset: image.offset + candidate.start }

@@ -6,6 +6,8 @@ const LEAST_BITS = 25
 const LEAST_BITS_AMONG_INDEX = 40
 // A cell that ends where another begins, or where its region ends, lies where cells lie.
 const ADJACENT_BITS = 8
+// A first value whose type was lost is not looked for beyond this.
+const NEXT_WITHIN = 256
 // Free bytes between cells that are too few for a cell.
 const FRAGMENT = 3
 
@@ -19,12 +21,18 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
   // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
   const best = new Float64Array(length + 1)
   const chosen = new Array<Candidate | undefined>(length + 1)
+  const nextStart = (from: number): number | undefined => {
+    const start = from - region.start
+    for (let offset = start; offset < Math.min(start + NEXT_WITHIN, length); offset++)
+      if (chosen[offset]) return region.start + offset
+    return undefined
+  }
   for (let offset = length - 1; offset >= 0; offset--) {
     best[offset] = best[offset + 1] as number
     const at = region.start + offset
     // A payload size of nothing, the most frequent byte of all.
     if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
-    for (const found of candidatesAt(bytes, at, region, format)) {
+    for (const found of candidatesAt(bytes, at, region, format, nextStart)) {
       const candidate = withoutOverwritten(found, region, chosen, best)
       if (!candidate) continue
       const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
@@ -39,7 +47,7 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
 }
 
 // So much evidence for cells inside another one's bytes means that they were written over it.
-const OVERWRITTEN_BITS = 28
+const OVERWRITTEN_BITS = 34
 
 /**
  * A candidate as far as it was not written over: new cells are cut from the high end of a freed one, whose head stays.
@@ -62,11 +70,17 @@ function withoutOverwritten(
     : undefined
 }
 
-function* candidatesAt(bytes: Uint8Array, at: number, region: Region, format: Format): Generator<Candidate> {
+function* candidatesAt(
+  bytes: Uint8Array,
+  at: number,
+  region: Region,
+  format: Format,
+  nextStart: (from: number) => number | undefined,
+): Generator<Candidate> {
   const whole = wholeCell(bytes, at, region, format)
   if (whole) yield whole
   if (!region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize))
-    yield* headlessCells(bytes, at, region, format)
+    yield* headlessCells(bytes, at, region, { ...format, profiles: format.telling }, nextStart)
 }
 
 /** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */
