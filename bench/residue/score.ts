@@ -166,8 +166,18 @@ function same(a: Value | undefined, b: Value | undefined): boolean {
   )
 }
 
-const contentOf = (version: Version) =>
-  `${version.table}\0${JSON.stringify(version.stored.map(({ value }) => (value instanceof Uint8Array ? Buffer.from(value).toString('base64') : typeof value === 'bigint' ? `${value}` : value)))}`
+/** A column added later and never filled is no difference: the older, shorter record says the same. */
+function contentOf({ table, stored }: Version): string {
+  const values = stored.map(({ value }) =>
+    value instanceof Uint8Array
+      ? Buffer.from(value).toString('base64')
+      : typeof value === 'bigint'
+        ? `${value}`
+        : value,
+  )
+  while (values.length > 0 && values.at(-1) === null) values.pop()
+  return `${table}\0${JSON.stringify(values)}`
+}
 
 /** The bytes of a version's record behind its first two types: what a freed cell keeps of it at least. */
 function recordTail({ stored }: Version, encoding: Case['encoding']): Buffer {

@@ -11,6 +11,8 @@ export interface Frame {
   /** Byte offset of the image in the log. */
   offset: number
   age: 'current' | 'uncommitted' | 'stale'
+  /** Counts the transactions of the log: frames of one belong together. */
+  transaction: number
 }
 
 export interface WriteAheadLog {
@@ -56,6 +58,7 @@ class WalReader {
   #pageCount = 0
   #sums: [number, number]
   #current = true
+  #transaction = 0
 
   constructor(
     readonly source: ByteSource,
@@ -82,13 +85,14 @@ class WalReader {
   #frame(view: DataView, at: number): void {
     const page = view.getUint32(0)
     if (page === 0) return
-    const frame: Frame = { page, offset: at + FRAME_HEADER, age: 'current' }
+    const commit = view.getUint32(4)
+    const frame: Frame = { page, offset: at + FRAME_HEADER, age: 'current', transaction: this.#transaction }
+    if (commit !== 0) this.#transaction++
     if (!this.#isCurrent(view)) {
       this.#frames.push({ ...frame, age: 'stale' })
       return
     }
     this.#pending.push(frame)
-    const commit = view.getUint32(4)
     if (commit === 0) return
     this.#pageCount = commit
     for (const one of this.#pending) this.#images.set(one.page, { source: this.source, offset: one.offset })

@@ -81,7 +81,7 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
     if (type < 0) continue
     const kind = classOf(type)
     if (((profile.legal[position] as number) & kind) === 0) return undefined
-    bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -8
+    bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
   }
   return bits
 }

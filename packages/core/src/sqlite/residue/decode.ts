@@ -78,6 +78,12 @@ function valueAt(
   return typeof value === 'number' && Number.isNaN(value) ? undefined : value
 }
 
+/** A page that may still hold what a deleted row left on it: one that is used again, or a trunk, does not. */
+async function givenUpPage({ pager }: Database, { use }: Catalogue, page: number): Promise<Uint8Array | undefined> {
+  if (page > pager.pageCount || (use[page] !== USE.freeLeaf && use[page] !== USE.unknown)) return undefined
+  return pager.page(page)
+}
+
 async function bodyWithOverflow(
   database: Database,
   catalogue: Catalogue,
@@ -89,14 +95,11 @@ async function bodyWithOverflow(
   let left = candidate.payloadSize - candidate.local
   const room = database.pager.header.usableSize - 4
   const seen = new Set<number>()
-  // The pages of a record in a log are looked for in the database, where only given-up ones can still be its own.
-  for (let page = candidate.overflow; left > 0 && image.file === 'database' && !candidate.cut; ) {
-    if (seen.has(page) || page < 2 || page > database.pager.pageCount) break
+  for (let page = candidate.overflow; left > 0 && !candidate.cut; ) {
+    if (seen.has(page) || page < 2) break
     seen.add(page)
-    const use = catalogue.use[page]
-    // A page that is used again, or whose first bytes became part of the freelist, ends what can be had.
-    if (use !== USE.freeLeaf && use !== USE.unknown) break
-    const bytes = await database.pager.page(page)
+    const bytes = (await image.companion?.(page)) ?? (await givenUpPage(database, catalogue, page))
+    if (!bytes) break
     const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     if (left > room === (next === 0)) break
     pages.push(page)

@@ -234,6 +234,9 @@ interface Found {
   lostSize: number
 }
 
+// Evidence against a table beyond which it is not considered.
+const LEAST_FIT = -10
+
 function complete(
   bytes: Uint8Array,
   found: Found,
@@ -250,8 +253,10 @@ function complete(
   const fits: Candidate['fits'] = []
   for (const profile of only ? [only] : format.profiles) {
     const bits = profile.table.withoutRowid === region.keyed ? fitTypes(profile, types) : undefined
-    if (bits !== undefined)
-      fits.push({ profile, bits: bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding) })
+    if (bits === undefined) continue
+    const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding)
+    // SQLite would take such a row, but none like it is there: it is another table's.
+    if (all > LEAST_FIT) fits.push({ profile, bits: all })
   }
   const [best] = fits.sort((a, b) => b.bits - a.bits)
   // Nothing but NULLs and the two constants has no bytes that could speak for it.

@@ -5,7 +5,7 @@ import { type Catalogue, USE } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { RollbackJournal } from '../journal.js'
 import type { Place } from '../values.js'
-import { readFrame, type WriteAheadLog } from '../wal.js'
+import { type Frame, readFrame, type WriteAheadLog } from '../wal.js'
 import type { Region } from './hypotheses.js'
 
 /** A page's bytes as they stand, or stood, somewhere. */
@@ -20,6 +20,8 @@ export interface PageImage {
   /** Table whose tree the page belongs to now. */
   owner: Table | undefined
   file: 'database' | 'wal' | 'journal'
+  /** Of a log's image: another page as it stood at the same time; undefined: the log does not say. */
+  companion?: (page: number) => Promise<Uint8Array | undefined>
 }
 
 /** The files that hold page images beside the database itself. */
@@ -86,29 +88,44 @@ async function* logPages(
 ): AsyncGenerator<PageImage> {
   const shownAt = (source: ByteSource, page: number, offset: number) => {
     const image = pager.overlay?.images.get(page)
-    return image?.source === source && image.offset === offset
+    // The log may name pages behind the end that its last commit set.
+    return page <= pager.pageCount && image?.source === source && image.offset === offset
   }
+  const framesOf = new Map<number, Frame[]>()
+  for (const frame of wal?.log.frames ?? [])
+    if (frame.age === 'current') framesOf.set(frame.page, [...(framesOf.get(frame.page) ?? []), frame])
   for (const frame of wal?.log.frames ?? []) {
     // What the database shows of the log was looked at as a page of the database.
     if (!wal || shownAt(wal.source, frame.page, frame.offset)) continue
     const bytes = await readFrame(wal.source, frame, pager.pageSize)
+    const companion = async (page: number) => {
+      const then = framesOf.get(page)?.findLast((one) => one.transaction <= frame.transaction)
+      return then && frame.age === 'current' ? readFrame(wal.source, then, pager.pageSize) : undefined
+    }
     yield {
       ...imageOf(catalogue, frame.page, bytes),
       use: USE.unknown,
       offset: frame.offset,
       shown: false,
       file: 'wal',
+      companion,
     }
   }
+  const offsets = new Map(journal?.log.pages.map(({ page, offset }) => [page, offset]))
   for (const record of journal?.log.pages ?? []) {
     if (!journal || shownAt(journal.source, record.page, record.offset)) continue
-    const bytes = await journal.source.read(record.offset, record.offset + pager.pageSize)
+    const read = (offset: number) => journal.source.read(offset, offset + pager.pageSize)
+    const companion = async (page: number) => {
+      const offset = offsets.get(page)
+      return offset === undefined ? undefined : read(offset)
+    }
     yield {
-      ...imageOf(catalogue, record.page, bytes),
+      ...imageOf(catalogue, record.page, await read(record.offset)),
       use: USE.unknown,
       offset: record.offset,
       shown: false,
       file: 'journal',
+      companion,
     }
   }
 }
@@ -140,7 +157,8 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
       ? NOTHING
       : { pointers: [], regions: [{ start: 8, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
-  const keyed = index && image.owner?.withoutRowid === true
+  // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
+  const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
   const wholeOnly = index && !keyed
   const gap = {
     start: parsed.pointersEnd,
@@ -149,18 +167,18 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
     keyed,
     wholeOnly,
   }
-  if (image.shown) {
-    const blocks = freeblocks(bytes, parsed.firstFreeblock, usableSize).map((block) => ({
+  const blocks = () =>
+    freeblocks(bytes, parsed.firstFreeblock, usableSize).map((block) => ({
       ...block,
       freeblock: true,
       keyed,
       wholeOnly,
     }))
-    return { pointers: [], regions: [gap, ...blocks], keyed, kind }
-  }
-  const named = keyed || parsed.type === PAGE_TYPE.leafTable
+  const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
+  // An interior page's own cells lie over what was there before.
+  if (image.shown || interior || wholeOnly) return { pointers: [], regions: [gap, ...blocks()], keyed, kind }
   // What lies between the cells is found once the cells are known.
-  return { pointers: named ? parsed.cells : [], regions: [{ ...gap, end: usableSize }], keyed, kind }
+  return { pointers: parsed.cells, regions: [{ ...gap, end: usableSize }], keyed, kind }
 }
 
 function kindOf({ file, use, shown }: PageImage): Place['kind'] {

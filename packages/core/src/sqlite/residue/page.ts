@@ -42,15 +42,18 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
  * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
  * belonged to a table that was dropped.
  */
-function pointedCells({ bytes }: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
+function pointedCells(image: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
   const region = { start: 0, end: format.usableSize, freeblock: false, keyed }
-  const cells = pointers.map((at) => wholeCell(bytes, at, region, format, !keyed))
+  const cells = pointers.map((at) => wholeCell(image.bytes, at, region, format, !keyed))
+  // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
+  const strange = keyed && image.owner?.withoutRowid !== true
   const consistent = cells.every((cell) => cell && !cell.cut)
-  return cells.flatMap((cell) =>
-    cell && !cell.cut && (cell.fits.length > 0 || consistent)
-      ? [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
-      : [],
-  )
+  return cells.flatMap((cell) => {
+    if (!cell || cell.cut) return []
+    const fits = strange ? cell.fits.filter((fit) => fit.profile.columns === cell.types.length) : cell.fits
+    if (fits.length === 0 && (keyed || !consistent)) return []
+    return [{ ...cell, fits, bits: cell.bits + POINTER_BITS, intact: true }]
+  })
 }
 
 /** What of a region no cell takes up. */

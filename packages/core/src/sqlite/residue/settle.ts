@@ -33,10 +33,10 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
     // A payload size of nothing, the most frequent byte of all.
     if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
     for (const found of candidatesAt(bytes, at, region, format, nextStart)) {
-      const candidate = withoutOverwritten(found, region, chosen, best)
+      const candidate = withoutOverwritten(found, region, bytes, chosen, best)
       if (!candidate) continue
       const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
-      if (bits < (region.wholeOnly ? LEAST_BITS_AMONG_INDEX : LEAST_BITS)) continue
+      if (bits < leastBits(candidate, region)) continue
       const total = bits + (best[candidate.end - region.start] as number)
       if (total <= (best[offset] as number)) continue
       best[offset] = total
@@ -44,6 +44,12 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
     }
   }
   return pick(best, chosen, region)
+}
+
+/** Where no live row says what is usual, or where index entries lie, more is asked for. */
+function leastBits({ fits }: Candidate, region: Region): number {
+  if (region.wholeOnly) return LEAST_BITS_AMONG_INDEX
+  return fits[0]?.profile.learned ? LEAST_BITS : LEAST_BITS + 5
 }
 
 // So much evidence for cells inside another one's bytes means that they were written over it.
@@ -56,18 +62,36 @@ const OVERWRITTEN_BITS = 34
 function withoutOverwritten(
   candidate: Candidate,
   region: Region,
+  bytes: Uint8Array,
   chosen: readonly (Candidate | undefined)[],
   best: Float64Array,
 ): Candidate | undefined {
   const from = candidate.start + 1 - region.start
   const inside = (best[from] as number) - (best[candidate.end - region.start] as number)
-  if (inside < OVERWRITTEN_BITS) return candidate
-  let first = from
-  while (first < best.length && !(chosen[first] && (best[first] as number) > (best[first + 1] as number))) first++
-  const end = region.start + first
+  const cell = inside < OVERWRITTEN_BITS ? undefined : region.start + firstPicked(from, chosen, best)
+  const end = cell ?? freedInside(bytes, candidate)
+  if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
     : undefined
+}
+
+function firstPicked(from: number, chosen: readonly (Candidate | undefined)[], best: Float64Array): number {
+  let at = from
+  while (at < best.length && !(chosen[at] && (best[at] as number) > (best[at + 1] as number))) at++
+  return at
+}
+
+/** A freeblock's header among the values, for a block that ends just where the cell does: a later cell lay there. */
+function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate): number | undefined {
+  if (cut) return undefined
+  for (let at = body; at + 8 < end; at++) {
+    const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
+    if (at + size !== end) continue
+    const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+    if (next === 0 || (next > at && next < bytes.length)) return at
+  }
+  return undefined
 }
 
 function* candidatesAt(
