@@ -52,6 +52,27 @@ export class Database {
     return table ? rowsOf(this.pager, table, this.report) : noRows()
   }
 
+  /**
+   * Live rows as stored, a page of them at a time: for walks over whole tables that need values by position only.
+   * Rows with overflow pages come with all of their values, like the others.
+   */
+  async *storedRows(table: Table): AsyncGenerator<SqlValue[][]> {
+    const { header } = this.pager
+    for await (const page of walkTree(this.pager, table.root, this.report)) {
+      if (!holdsRows(table, page)) continue
+      const rows: SqlValue[][] = []
+      for (const at of page.cells) {
+        try {
+          const payload = readPayload(this.pager, page, readCell(page, at, header.usableSize))
+          rows.push(decodeRecord(payload instanceof Uint8Array ? payload : await payload, header.encoding))
+        } catch (thrown) {
+          reportCell(thrown, table, page, this.report)
+        }
+      }
+      yield rows
+    }
+  }
+
   /** A page as a b-tree page; undefined: it is none. */
   btreePage(number: number, bytes: Uint8Array): BtreePage | undefined {
     return parseBtreePage(number, bytes, this.pager.header.usableSize)
@@ -97,16 +118,20 @@ export function storedOrder(shape: TableShape): number[] {
 async function* noRows(): AsyncGenerator<Row> {}
 
 async function* rowsOf(pager: Pager, table: Table, report: Report): AsyncGenerator<Row> {
-  const interiorHoldsRows = table.withoutRowid
   for await (const page of walkTree(pager, table.root, report)) {
-    const leaf = page.type === (table.withoutRowid ? PAGE_TYPE.leafIndex : PAGE_TYPE.leafTable)
-    if (!leaf && !(interiorHoldsRows && page.type === PAGE_TYPE.interiorIndex)) continue
+    if (!holdsRows(table, page)) continue
     for (const at of page.cells) {
       const row = readRow(pager, table, page, at, report)
       const ready = row instanceof Promise ? await row : row
       if (ready) yield ready
     }
   }
+}
+
+/** Rows without rowid lie on interior pages too. */
+function holdsRows(table: Table, { type }: BtreePage): boolean {
+  if (!table.withoutRowid) return type === PAGE_TYPE.leafTable
+  return type === PAGE_TYPE.leafIndex || type === PAGE_TYPE.interiorIndex
 }
 
 function readRow(pager: Pager, table: Table, page: BtreePage, at: number, report: Report) {

@@ -1,5 +1,5 @@
 import { localPayload } from '../btree.js'
-import type { TextEncoding } from '../header.js'
+import type { DatabaseHeader, TextEncoding } from '../header.js'
 import { decodeValue, isCleanText, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
 import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
@@ -44,6 +44,18 @@ export interface Format {
   profiles: readonly Profile[]
   /** The profiles by which a cell without its head can be told: those that leave not everything open. */
   telling: readonly Profile[]
+  /** No record of these tables has a longer header. */
+  mostHeader: number
+}
+
+/** What is needed to look for the records of these tables. */
+export function formatFor(header: DatabaseHeader, pageCount: number, profiles: readonly Profile[]): Format {
+  const { usableSize, encoding } = header
+  // The two columns of sqlite_sequence hold anything, so that almost any bytes would fit.
+  const telling = profiles.filter((profile) => profile.table.name !== 'sqlite_sequence')
+  // A type takes four bytes at most while values stay below 128 MiB.
+  const mostHeader = 3 + 4 * Math.max(1, ...profiles.map((profile) => profile.columns))
+  return { usableSize, encoding, pageCount, profiles, telling, mostHeader }
 }
 
 const varint: Varint = { value: 0, size: 0 }

@@ -1,7 +1,7 @@
 import type { Catalogue } from '../catalogue.js'
 import { type Database, SCHEMA_TABLE, type Table, tableOf } from '../database.js'
 import type { Row, SqlValue } from '../values.js'
-import type { Format } from './candidate.js'
+import { formatFor } from './candidate.js'
 import { decode } from './decode.js'
 import { pageImages, type Siblings } from './images.js'
 import { recordsOfPage } from './page.js'
@@ -22,15 +22,8 @@ export async function droppedTables(
   catalogue: Catalogue,
   siblings: Siblings,
 ): Promise<SchemaRow[]> {
-  const { usableSize, encoding } = database.pager.header
   const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: SCHEMA_TABLE.columns.length }
-  const format: Format = {
-    usableSize,
-    encoding,
-    pageCount: database.pager.pageCount,
-    profiles: [profile],
-    telling: [profile],
-  }
+  const format = formatFor(database.pager.header, database.pager.pageCount, [profile])
   const schemaPages = new Set([1])
   for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
   const found = new Map<string, SchemaRow>()

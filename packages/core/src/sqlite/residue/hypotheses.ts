@@ -1,6 +1,7 @@
 import { readVarint, type Varint, varint64 } from '../varint.js'
 import { bodySize, type Candidate, type Format, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
 import type { Profile } from './profile.js'
+import { mayBeRecord } from './quick.js'
 
 /** Bytes in which cells are looked for: part of one page. */
 export interface Region {
@@ -80,7 +81,7 @@ export function* headlessCells(
     if (candidate) yield candidate
   }
   for (const profile of format.profiles) {
-    if (profile.table.withoutRowid !== region.keyed) continue
+    if (profile.table.withoutRowid !== region.keyed || profile.table.name.startsWith('sqlite_')) continue
     yield* headerCut(bytes, known, profile, region, format)
   }
 }
@@ -103,7 +104,9 @@ function headerIntact(
   format: Format,
 ): Candidate | undefined {
   const record = start + head
-  if (head < 4 || !readVarint(bytes, record, region.end, varint)) return undefined
+  if (head < 4 || record >= region.end || !mayBeRecord(bytes, record, region.end, -1, format.mostHeader))
+    return undefined
+  if (!readVarint(bytes, record, region.end, varint)) return undefined
   const headerSize = varint.value
   if (headerSize < 2 || headerSize > MOST_HEADER || record + headerSize > region.end) return undefined
   const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
@@ -138,7 +141,9 @@ function* headerCut(
   region: Region,
   format: Format,
 ): Generator<Candidate> {
-  for (let columns = profile.columns; columns >= profile.leastColumns; columns--) {
+  // The count of columns went with the header's size: only what live rows show is tried.
+  const least = profile.learned ? profile.shortest : profile.leastColumns
+  for (let columns = profile.columns; columns >= least; columns--) {
     // Lost of the header: its size alone, or with the first type (of one byte).
     for (const lostTypes of [0, 1] as const) {
       const rest = readCount(bytes, parts.start + 4, region.end, columns - lostTypes)

@@ -22,13 +22,10 @@ const MOST_SHARERS = 48
  */
 export async function judge(database: Database, table: Table, rows: readonly Unplaced[]): Promise<Verdict[]> {
   const matcher = new Matcher(table, rows)
-  for await (const row of database.rows(table.name)) {
-    matcher.see(
-      table.storedOrder.map((index) =>
-        index === table.rowidColumn ? null : row.values[(table.columns[index] as { name: string }).name],
-      ) as SqlValue[],
-    )
-  }
+  const defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
+  for await (const page of database.storedRows(table))
+    for (const values of page)
+      matcher.see(values.length < defaults.length ? [...values, ...defaults.slice(values.length)] : values)
   return matcher.verdicts()
 }
 
@@ -57,13 +54,15 @@ class Matcher {
   }
 
   #index({ values, whole }: Unplaced, id: number): number {
-    if (whole) push(this.#byRow, rowKey('', values), id)
     for (const [which, positions] of this.#identities.entries()) {
       const key = identityKey(which, positions, values)
       if (key === undefined) continue
       this.#knownIdentity[id] = 1
       push(this.#byIdentity, key, id)
     }
+    // A row whose key is known needs no comparison with any other than the one of that key.
+    if (this.#knownIdentity[id]) return 0
+    if (whole) push(this.#byRow, rowKey('', values), id)
     const keys = columnKeys(values)
     for (const key of keys) push(this.#byColumn, key, id)
     return keys.length
@@ -71,12 +70,15 @@ class Matcher {
 
   /** Takes notice of a live row. */
   see(values: readonly SqlValue[]): void {
-    for (const id of this.#byRow.get(rowKey('', values)) ?? []) this.#equal[id] = 1
+    if (this.#byRow.size > 0) for (const id of this.#byRow.get(rowKey('', values)) ?? []) this.#equal[id] = 1
     for (const [which, positions] of this.#identities.entries()) {
       const key = identityKey(which, positions, values)
-      for (const id of (key !== undefined && this.#byIdentity.get(key)) || []) this.#sameIdentity[id] = 1
+      for (const id of (key !== undefined && this.#byIdentity.get(key)) || []) {
+        this.#sameIdentity[id] = 1
+        if (agrees((this.rows[id] as Unplaced).values, values)) this.#equal[id] = 1
+      }
     }
-    this.#countMatches(values)
+    if (this.#byColumn.size > 0) this.#countMatches(values)
   }
 
   #countMatches(values: readonly SqlValue[]): void {

@@ -3,7 +3,7 @@ import { type Catalogue, catalogueOf } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
-import type { Format } from './candidate.js'
+import { type Format, formatFor } from './candidate.js'
 import { type Decoded, decode } from './decode.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
 import { judge, sameValue, type Verdict } from './identity.js'
@@ -74,10 +74,7 @@ class Rebuilder {
     profiles: readonly Profile[],
     readonly report: Report,
   ) {
-    const { usableSize, encoding } = database.pager.header
-    // The two columns of sqlite_sequence hold anything, so that almost any bytes would fit.
-    const telling = profiles.filter((profile) => profile.table.name !== 'sqlite_sequence')
-    this.#format = { usableSize, encoding, pageCount: database.pager.pageCount, profiles, telling }
+    this.#format = formatFor(database.pager.header, database.pager.pageCount, profiles)
     this.#live = new LiveRows(database, catalogue)
   }
 

@@ -1,5 +1,6 @@
 import type { Candidate, Format } from './candidate.js'
 import { headlessCells, type Region, wholeCell } from './hypotheses.js'
+import { mayBeCell } from './quick.js'
 
 // Below this, bytes that mean something else look like a record too often.
 const LEAST_BITS = 25
@@ -11,6 +12,10 @@ const NEXT_WITHIN = 256
 // Free bytes between cells that are too few for a cell.
 const FRAGMENT = 3
 
+// Made once: a region is part of a page, and there are as many regions as holes in pages.
+const BEST = new Float64Array(65536 + 1)
+const CHOSEN = new Array<Candidate | undefined>(65536 + 1).fill(undefined)
+
 /**
  * The cells of a region: every place is tried, and of those that overlap the set with the most evidence wins, so that
  * no byte is claimed twice. Works from the region's end to its start, since a cell's end says more than its start.
@@ -19,8 +24,10 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
   const length = region.end - region.start
   if (length < 4) return []
   // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
-  const best = new Float64Array(length + 1)
-  const chosen = new Array<Candidate | undefined>(length + 1)
+  const best = BEST.subarray(0, length + 1)
+  const chosen = CHOSEN
+  best[length] = 0
+  chosen.fill(undefined, 0, length + 1)
   const nextStart = (from: number): number | undefined => {
     const start = from - region.start
     for (let offset = start; offset < Math.min(start + NEXT_WITHIN, length); offset++)
@@ -94,17 +101,24 @@ function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate): number |
   return undefined
 }
 
-function* candidatesAt(
+type NextStart = (from: number) => number | undefined
+
+const NONE: readonly Candidate[] = []
+
+function candidatesAt(
   bytes: Uint8Array,
   at: number,
   region: Region,
   format: Format,
-  nextStart: (from: number) => number | undefined,
-): Generator<Candidate> {
-  const whole = wholeCell(bytes, at, region, format)
-  if (whole) yield whole
-  if (!region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize))
-    yield* headlessCells(bytes, at, region, { ...format, profiles: format.telling }, nextStart)
+  nextStart: NextStart,
+): readonly Candidate[] {
+  const whole = mayBeCell(bytes, at, region.end, region.keyed, format.mostHeader)
+    ? wholeCell(bytes, at, region, format)
+    : undefined
+  const freed = !region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize)
+  if (!freed) return whole ? [whole] : NONE
+  const headless = [...headlessCells(bytes, at, region, { ...format, profiles: format.telling }, nextStart)]
+  return whole ? [whole, ...headless] : headless
 }
 
 /** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */

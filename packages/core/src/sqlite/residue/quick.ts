@@ -1,0 +1,56 @@
+/**
+ * The inner loop of the search for cells: a test that costs nanoseconds and lets nearly nothing through that is no cell.
+ * It must agree with `wholeCell` and `headerIntact`, which look closer at what passes.
+ */
+
+const SMALL = Uint8Array.of(0, 1, 2, 3, 4, 6, 8, 8, 0, 0)
+
+/** Whether a record could begin at `at` whose header and values take exactly `size` bytes (-1: any size). */
+export function mayBeRecord(bytes: Uint8Array, at: number, end: number, size: number, mostHeader: number): boolean {
+  let header = bytes[at] as number
+  let cursor = at + 1
+  if (header >= 0x80) {
+    header = ((header & 0x7f) << 7) | ((bytes[cursor++] as number) & 0x7f)
+  }
+  if (header < 2 || header > mostHeader || at + header > end || (size >= 0 && header > size)) return false
+  const typesEnd = at + header
+  let body = 0
+  while (cursor < typesEnd) {
+    let type = bytes[cursor++] as number
+    if (type >= 0x80) {
+      type &= 0x7f
+      let more = 0x80
+      while (more >= 0x80) {
+        if (cursor >= typesEnd) return false
+        more = bytes[cursor++] as number
+        type = type * 128 + (more & 0x7f)
+      }
+    }
+    if (type < 12) {
+      if (type >= 10) return false
+      body += SMALL[type] as number
+    } else body += (type - 12) >>> 1
+    if (size >= 0 && header + body > size) return false
+  }
+  return size < 0 || header + body === size
+}
+
+/** Whether a whole cell could begin at `at`: payload size, rowid (of a table), and a record of just that size. */
+export function mayBeCell(bytes: Uint8Array, at: number, end: number, keyed: boolean, mostHeader: number): boolean {
+  let size = bytes[at] as number
+  let cursor = at + 1
+  if (size >= 0x80) {
+    size &= 0x7f
+    let more = 0x80
+    for (let i = 0; more >= 0x80 && i < 4; i++) {
+      more = bytes[cursor++] as number
+      size = size * 128 + (more & 0x7f)
+    }
+  }
+  if (size < 2) return false
+  if (!keyed) {
+    let count = 0
+    while (((bytes[cursor++] as number) & 0x80) !== 0) if (++count >= 9) return false
+  }
+  return cursor < end && mayBeRecord(bytes, cursor, end, size, mostHeader)
+}
