@@ -1,6 +1,17 @@
+import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
+import { benchMutate } from './residue/mutate.js'
 
-const BENCHES: Record<string, (words: string[]) => Promise<void>> = { residue: benchResidue }
+const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
+  residue: benchResidue,
+  mutate: benchMutate,
+  recover: benchRecover,
+}
 
 const [name = '', ...words] = process.argv.slice(2)
-await BENCHES[name]?.(words)
+const bench = BENCHES[name]
+if (!bench) {
+  console.error(`Name a bench: ${Object.keys(BENCHES).join(', ')}`)
+  process.exit(2)
+}
+await bench(words)

@@ -32,6 +32,3 @@ export function makeBig(path: string, megabytes: number): void {
   database.exec('COMMIT')
   database.close()
 }
-
-const [, script, path, megabytes] = process.argv
-if (script?.endsWith('big.ts') && path) makeBig(path, Number(megabytes))

@@ -50,11 +50,13 @@ describe('messages', () => {
       truth.messages.filter((message) => message.fate === 'deleted').map((message) => [message.guid, message]),
     )
     const rebuilt = await sightings(folder, 'messages', 'residue')
-    expect(rebuilt.length).toBeGreaterThan(deleted.size / 3)
+    expect(rebuilt.filter((one) => one.condition === 'rebuilt').length).toBeGreaterThan(deleted.size * 0.6)
     expect(new Set(rebuilt.map((one) => one.fields.guid)).size).toBe(rebuilt.length)
     for (const { fields, text, when, condition, origin } of rebuilt) {
       const message = deleted.get(String(fields.guid))
-      expect({ text, when, condition }).toEqual({ text: message?.text, when: message?.at, condition: 'rebuilt' })
+      // What is missing is absent, and never something else.
+      if (condition === 'partial') expect([null, message?.text]).toContain(text)
+      else expect({ text, when, condition }).toEqual({ text: message?.text, when: message?.at, condition: 'rebuilt' })
       expect(origin.place).not.toBe('live')
     }
   })

@@ -56,13 +56,21 @@ async function* rebuiltMessages(
   context: ReadContext,
 ): AsyncGenerator<Sighting> {
   const rows: Row[] = []
-  for await (const row of rebuildRows(store, context.report)) rows.push(row)
+  for await (const row of rebuildRows(store, context.report)) if (row.standing !== 'superseded') rows.push(row)
   // The rows around a message are lost with it: they must be known before the message is put together.
-  for (const row of rows)
-    if (row.table !== 'message' && row.standing === 'deleted') mapper.surroundings.add(row, context.tree)
-  for (const row of rows)
-    if (row.table === 'message' && row.standing === 'deleted' && !isReaction(row)) yield mapper.sighting(row)
+  for (const row of rows) if (row.table !== 'message') mapper.surroundings.add(row, context.tree)
+  const messages = rows.filter((row) => row.table === 'message' && !isReaction(row))
+  const told = new Set<string>()
+  // Whole rows first: what is left of an older version of the same message adds nothing to it.
+  for (const row of [...messages.filter(isWhole), ...messages.filter((row) => !isWhole(row))]) {
+    const guid = textValue(row.values.guid)
+    if (guid !== null && told.has(guid)) continue
+    if (guid !== null) told.add(guid)
+    yield mapper.sighting(row)
+  }
 }
+
+const isWhole = (row: Row) => row.missing.every((column) => column === 'ROWID')
 
 class MessageMapper {
   constructor(

@@ -44,6 +44,8 @@ export interface Format {
   profiles: readonly Profile[]
   /** The profiles by which a cell without its head can be told: those that leave not everything open. */
   telling: readonly Profile[]
+  /** The profiles by which a record can be told that lost part of its header as well. */
+  own: readonly Profile[]
   /** No record of these tables has a longer header. */
   mostHeader: number
 }
@@ -53,9 +55,10 @@ export function formatFor(header: DatabaseHeader, pageCount: number, profiles: r
   const { usableSize, encoding } = header
   // The two columns of sqlite_sequence hold anything, so that almost any bytes would fit.
   const telling = profiles.filter((profile) => profile.table.name !== 'sqlite_sequence')
+  const own = profiles.filter((profile) => profiles.length === 1 || !profile.table.name.startsWith('sqlite_'))
   // A type takes four bytes at most while values stay below 128 MiB.
   const mostHeader = 3 + 4 * Math.max(1, ...profiles.map((profile) => profile.columns))
-  return { usableSize, encoding, pageCount, profiles, telling, mostHeader }
+  return { usableSize, encoding, pageCount, profiles, telling, own, mostHeader }
 }
 
 const varint: Varint = { value: 0, size: 0 }

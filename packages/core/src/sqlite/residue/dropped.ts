@@ -5,7 +5,7 @@ import { formatFor } from './candidate.js'
 import { decode } from './decode.js'
 import { pageImages, type Siblings } from './images.js'
 import { recordsOfPage } from './page.js'
-import { profileOf } from './profile.js'
+import { CLASS, profileOf } from './profile.js'
 
 /** A CREATE TABLE statement that the schema does not show any more, and the table that it defined. */
 export interface SchemaRow {
@@ -22,13 +22,14 @@ export async function droppedTables(
   catalogue: Catalogue,
   siblings: Siblings,
 ): Promise<SchemaRow[]> {
-  const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: SCHEMA_TABLE.columns.length }
+  const { text, integer } = CLASS
+  const usual = Uint8Array.of(text, text, text, integer, text)
+  const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, learned: true }
   const format = formatFor(database.pager.header, database.pager.pageCount, [profile])
   const schemaPages = new Set([1])
   for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
   const found = new Map<string, SchemaRow>()
-  for await (const image of pageImages(database, catalogue, siblings)) {
-    if (!schemaPages.has(image.page)) continue
+  for await (const image of pageImages(database, catalogue, siblings, schemaPages)) {
     for (const located of recordsOfPage(image, format)) {
       const { values, whole } = await decode(database, catalogue, located)
       const row = whole

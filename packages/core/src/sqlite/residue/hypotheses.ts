@@ -80,8 +80,8 @@ export function* headlessCells(
     const candidate = headerIntact(bytes, known, head, region, format)
     if (candidate) yield candidate
   }
-  for (const profile of format.profiles) {
-    if (profile.table.withoutRowid !== region.keyed || profile.table.name.startsWith('sqlite_')) continue
+  for (const profile of format.own) {
+    if (profile.table.withoutRowid !== region.keyed) continue
     yield* headerCut(bytes, known, profile, region, format)
   }
 }

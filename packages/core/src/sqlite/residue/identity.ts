@@ -22,6 +22,8 @@ const MOST_SHARERS = 48
  */
 export async function judge(database: Database, table: Table, rows: readonly Unplaced[]): Promise<Verdict[]> {
   const matcher = new Matcher(table, rows)
+  // A dropped table has no live rows, and its pages are no tree any more.
+  if (database.tables.get(table.name) !== table) return matcher.verdicts()
   const defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
   for await (const page of database.storedRows(table))
     for (const values of page)

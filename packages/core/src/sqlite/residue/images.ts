@@ -30,14 +30,16 @@ export interface Siblings {
   journal?: { source: ByteSource; log: RollbackJournal } | undefined
 }
 
-/** Every page image there is: given-up pages first, since they are the best places, then logs. */
+/** Every image there is of all pages, or of those with the given numbers: first of the database, then of its logs. */
 export async function* pageImages(
   database: Database,
   catalogue: Catalogue,
   siblings: Siblings,
+  only?: ReadonlySet<number>,
 ): AsyncGenerator<PageImage> {
   const { pager } = database
   for (let page = 1; page <= pager.pageCount; page++) {
+    if (only && !only.has(page)) continue
     const bytes = await tryPage(pager.page(page))
     if (bytes)
       yield {
@@ -47,8 +49,8 @@ export async function* pageImages(
         file: 'database',
       }
   }
-  yield* hiddenPages(database, catalogue)
-  yield* logPages(database, catalogue, siblings)
+  for await (const image of hiddenPages(database, catalogue, only)) yield image
+  for await (const image of logPages(database, catalogue, siblings)) if (!only || only.has(image.page)) yield image
 }
 
 function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {
@@ -71,10 +73,14 @@ async function tryPage(page: Uint8Array | Promise<Uint8Array>): Promise<Uint8Arr
 }
 
 /** Pages of the file that a log's newer image stands for, or that lie behind the database's end. */
-async function* hiddenPages({ pager }: Database, catalogue: Catalogue): AsyncGenerator<PageImage> {
+async function* hiddenPages(
+  { pager }: Database,
+  catalogue: Catalogue,
+  only?: ReadonlySet<number>,
+): AsyncGenerator<PageImage> {
   const inFile = Math.floor(pager.source.size / pager.pageSize)
   for (let page = 1; page <= inFile; page++) {
-    if (page <= pager.pageCount && !pager.overlay?.images.has(page)) continue
+    if ((only && !only.has(page)) || (page <= pager.pageCount && !pager.overlay?.images.has(page))) continue
     const offset = (page - 1) * pager.pageSize
     const bytes = await pager.source.read(offset, offset + pager.pageSize)
     yield { ...imageOf(catalogue, page, bytes), use: USE.unknown, offset, shown: false, file: 'database' }

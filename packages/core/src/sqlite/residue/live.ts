@@ -1,3 +1,4 @@
+import { FormatError } from '../../io/errors.js'
 import { type BtreePage, parseBtreePage, readCell, readPayload } from '../btree.js'
 import type { Catalogue, Tree } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
@@ -27,8 +28,15 @@ export class LiveRows {
     const page = await this.#page(leaf)
     const at = page && cellWith(page, rowid, this.database.pager.header.usableSize)
     if (!page || at === undefined) return undefined
-    const cell = readCell(page, at, this.database.pager.header.usableSize)
-    return decodeRecord(await readPayload(this.database.pager, page, cell), this.database.pager.header.encoding)
+    const { header } = this.database.pager
+    try {
+      const cell = readCell(page, at, header.usableSize)
+      return decodeRecord(await readPayload(this.database.pager, page, cell), header.encoding)
+    } catch (thrown) {
+      // A damaged live row says nothing about older ones; reading the table has reported it.
+      if (thrown instanceof FormatError) return undefined
+      throw thrown
+    }
   }
 
   async #page(number: number): Promise<BtreePage | undefined> {
