@@ -61,6 +61,7 @@ function smallCases(folder: string): { main: Buffer; wal: Buffer | undefined }[]
 }
 
 function mutate(bytes: Buffer, random: Random): Buffer {
+  if (bytes.length < 8) return bytes
   let out = Buffer.from(bytes)
   const kind = random.int(0, 3)
   if (kind === 0) for (let i = random.int(1, 60); i > 0; i--) out[random.int(0, out.length - 1)] = random.int(0, 255)
