@@ -84,7 +84,9 @@ class MessageMapper {
     const { values } = row
     const id = numberValue(row.rowid)
     const chat = this.surroundings.chat(id)
-    const outgoing = numberValue(values.is_from_me) === 1
+    // Null where the column was lost: neither way is more likely.
+    const fromMe = numberValue(values.is_from_me)
+    const outgoing = fromMe === 1
     const partner = this.surroundings.handle(numberValue(values.handle_id))
     const guid = textValue(values.guid)
     const binnedAt = fromCocoa(this.surroundings.binnedAt(id))
@@ -94,8 +96,8 @@ class MessageMapper {
       kind: (numberValue(values.item_type) ?? 0) === 0 ? 'message' : 'event',
       conversation: chat?.guid ?? null,
       conversationTitle: chat?.title ?? null,
-      direction: outgoing ? 'out' : 'in',
-      sender: outgoing ? null : partner,
+      direction: fromMe === null ? null : outgoing ? 'out' : 'in',
+      sender: fromMe === 0 ? partner : null,
       recipients: outgoing ? recipientsOf(chat?.participants, partner) : [],
       service: textValue(values.service),
       body,

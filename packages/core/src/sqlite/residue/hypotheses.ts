@@ -196,8 +196,8 @@ function* cutRecord(
   }
 }
 
-/** Exactly so many types from `at` on. */
-function readCount(
+/** Exactly so many types from `at` on, and where they end; undefined where they leave the bytes or cannot be. */
+export function readCount(
   bytes: Uint8Array,
   at: number,
   end: number,

@@ -1,5 +1,6 @@
-import type { Candidate, Format } from './candidate.js'
-import { headlessCells, type Region, wholeCell } from './hypotheses.js'
+import { type Candidate, type Format, fitTypes } from './candidate.js'
+import { headlessCells, type Region, readCount, wholeCell } from './hypotheses.js'
+import type { Profile } from './profile.js'
 import { mayBeCell } from './quick.js'
 
 // Below this, bytes that mean something else look like a record too often.
@@ -40,7 +41,7 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
     // A payload size of nothing, the most frequent byte of all.
     if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
     for (const found of candidatesAt(bytes, at, region, format, nextStart)) {
-      const candidate = withoutOverwritten(found, region, bytes, chosen, best)
+      const candidate = withoutOverwritten(found, region, bytes, format, chosen, best)
       if (!candidate) continue
       const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
       if (bits < leastBits(candidate, region)) continue
@@ -51,6 +52,42 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
     }
   }
   return pick(best, chosen, region)
+}
+
+// So many bits a head among values must have, and so far before the cell's end: the last bytes of a cell, read together
+// with the next one's head, look like a head themselves.
+const HEAD_BITS = 14
+const HEAD_BEFORE_END = 2
+
+/**
+ * The head of another cell of the same table among the values: a later cell began there. It may be overwritten itself
+ * and no candidate any more, but the values of this one are lost from there on.
+ */
+function headInside(bytes: Uint8Array, { body, end, fits }: Candidate, { usableSize }: Format): number | undefined {
+  const profile = fits[0]?.profile
+  if (!profile || profile.table.withoutRowid) return undefined
+  // Its last types may be overwritten too.
+  const columns = Math.ceil(profile.columns * 0.75)
+  for (let at = body; at < end - HEAD_BEFORE_END; at++) {
+    const record = skipVarint(bytes, skipVarint(bytes, at))
+    const header = bytes[record] as number
+    if (header <= profile.columns || header > profile.columns * 2 + 3 || header >= 0x80 || record + header > usableSize)
+      continue
+    if (profile.alias === 0 && bytes[record + 1] !== 0) continue
+    if (headBits(bytes, record + 1, columns, profile) >= HEAD_BITS) return at
+  }
+  return undefined
+}
+
+function headBits(bytes: Uint8Array, at: number, columns: number, profile: Profile): number {
+  const first = readCount(bytes, at, bytes.length, columns)
+  return first ? (fitTypes({ ...profile, columns, leastColumns: columns, shortest: columns }, first.types) ?? 0) : 0
+}
+
+function skipVarint(bytes: Uint8Array, at: number): number {
+  let end = at
+  while (end < at + 8 && (bytes[end] as number) >= 0x80) end++
+  return end + 1
 }
 
 /** Where no live row says what is usual, or where index entries lie, more is asked for. */
@@ -70,13 +107,14 @@ function withoutOverwritten(
   candidate: Candidate,
   region: Region,
   bytes: Uint8Array,
+  format: Format,
   chosen: readonly (Candidate | undefined)[],
   best: Float64Array,
 ): Candidate | undefined {
   const from = candidate.start + 1 - region.start
   const inside = (best[from] as number) - (best[candidate.end - region.start] as number)
   const cell = inside < OVERWRITTEN_BITS ? undefined : region.start + firstPicked(from, chosen, best)
-  const end = cell ?? freedInside(bytes, candidate)
+  const end = cell ?? freedInside(bytes, candidate) ?? headInside(bytes, candidate, format)
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
