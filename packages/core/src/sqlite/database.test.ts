@@ -120,6 +120,22 @@ describe('damaged databases', () => {
     await expect(Database.open(new MemorySource(bytes), () => {})).rejects.toMatchObject({ name: 'FormatError', code })
   })
 
+  it('leave out a row whose type is a negative number', async () => {
+    const { database, warned } = await opened(
+      "CREATE TABLE t (a TEXT); INSERT INTO t VALUES ('needle'), ('thread')",
+      (bytes) => {
+        const changed = Buffer.from(bytes)
+        // The record header of the first row: a nine-byte varint of all ones is -1.
+        const at = changed.indexOf('needle')
+        changed.fill(0xff, at - 1, at + 6)
+        changed[at - 2] = 9
+        return changed
+      },
+    )
+    expect((await ours(database, 't')).flat()).not.toContain('needle')
+    expect(warned.list.length).toBeGreaterThan(0)
+  })
+
   it('never crash, whatever byte is wrong', async () => {
     const { file } = await opened(FILL.replaceAll('3000', '200'))
     const bytes = readFileSync(file)

@@ -7,10 +7,10 @@ import { exact, readVarint, type Varint } from './varint.js'
 // SQLite allows 32,767 columns at the very most (SQLITE_MAX_COLUMN).
 export const MAX_COLUMNS = 32_767
 
-/** Body bytes of a serial type ("Database File Format", section 2.1); -1 for the two reserved ones. */
+/** Body bytes of a serial type ("Database File Format", section 2.1); -1 for the two reserved ones and for what is no type at all. */
 export function serialSize(serial: number): number {
   if (serial >= 12) return Math.floor((serial - 12) / 2)
-  return SMALL_SIZES[serial] as number
+  return SMALL_SIZES[serial] ?? -1
 }
 const SMALL_SIZES = [0, 1, 2, 3, 4, 6, 8, 8, 0, 0, -1, -1]
 
