@@ -25,7 +25,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.keyboard.press('Space')
   await page.waitForTimeout(1500)
   await shot('findings-grid')
-  await open(page, `${job}/findings?category=messages&conversation=`)
+  await open(page, `${job}/findings?category=messages&conversation=${encodeURIComponent('iMessage;-;+12025550100')}`)
   await page.getByRole('button', { name: 'Put all in the tray' }).click()
   await page.getByRole('option').nth(2).click()
   await page.waitForTimeout(500)

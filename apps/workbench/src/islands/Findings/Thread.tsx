@@ -127,6 +127,9 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
       <p dir="auto" className="break-words whitespace-pre-wrap">
         <Highlighted text={line.text ?? ''} words={words} />
       </p>
+      {line.text === null && attachments.length === 0 && line.standing === 'partial' && (
+        <p className="text-soft italic">its text was overwritten</p>
+      )}
       {reactions.length > 0 && (
         <p className="text-sm text-soft">{reactions.map((reaction) => reaction.kind).join(', ')}</p>
       )}
