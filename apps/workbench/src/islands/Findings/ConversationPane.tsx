@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react'
 import { formatCount, formatDay } from '../../components/format'
 import type { ConversationLine } from '../../database/queries'
 import type { Choosing } from './choosing'
@@ -50,8 +51,13 @@ export function ConversationPane({ jobId, query, change, choosing }: Props) {
 const titleOf = (line: ConversationLine) => (line.key === '' ? 'Conversation unknown' : line.title || line.key)
 
 function ConversationTab({ line, current, pick }: { line: ConversationLine; current: boolean; pick: () => void }) {
+  const tab = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (current) tab.current?.scrollIntoView({ block: 'nearest' })
+  }, [current])
   return (
     <button
+      ref={tab}
       type="button"
       onClick={pick}
       aria-current={current ? 'true' : undefined}

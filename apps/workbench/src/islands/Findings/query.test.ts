@@ -1,0 +1,30 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { type FindingsQuery, fromAddress, toAddress } from './query.js'
+
+describe('the state of Findings in its address', () => {
+  it('comes back as it was', () => {
+    const queries = fc.record<FindingsQuery>({
+      category: fc.constantFrom('photos', 'messages'),
+      standings: fc.uniqueArray(fc.constantFrom('kept', 'binned', 'earlier', 'rebuilt', 'partial')),
+      words: fc.string(),
+      conversation: fc.option(fc.string()),
+      layout: fc.constantFrom('list', 'conversations'),
+    })
+    fc.assert(
+      fc.property(queries, (query) => {
+        expect(fromAddress(toAddress(query))).toEqual(query)
+      }),
+    )
+  })
+
+  it('passes over what makes no sense', () => {
+    expect(fromAddress('?category=secrets&standings=gone,kept&layout=spiral')).toEqual({
+      category: 'photos',
+      standings: ['kept'],
+      words: '',
+      conversation: null,
+      layout: 'conversations',
+    })
+  })
+})

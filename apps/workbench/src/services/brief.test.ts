@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest'
+import { briefSchema, briefSentence } from './brief.js'
+import { parseQuery } from './search.js'
+
+describe('the brief', () => {
+  it('needs an owner and nothing else', () => {
+    expect(briefSchema.parse({ owner: ' Odile ' })).toEqual({
+      owner: 'Odile',
+      device: '',
+      categories: [],
+      lostFrom: null,
+      lostTo: null,
+      words: '',
+      people: '',
+      dueOn: null,
+      retentionDays: 30,
+      consent: false,
+      notes: '',
+    })
+    expect(briefSchema.safeParse({ owner: '  ' }).success).toBe(false)
+  })
+
+  it.each([
+    [{ lostFrom: '2026-05-02', lostTo: '2026-05-01' }],
+    [{ lostFrom: 'yesterday' }],
+    [{ categories: ['secrets'] }],
+    [{ retentionDays: 0 }],
+    [{ retentionDays: 'many' }],
+  ])('refuses %j', (part) => {
+    expect(briefSchema.safeParse({ owner: 'Odile', ...part }).success).toBe(false)
+  })
+
+  it.each([
+    [{}, 'Looking for anything that can be had.'],
+    [{ categories: ['photos'] }, 'Looking for photos.'],
+    [
+      {
+        categories: ['photos', 'messages'],
+        people: 'Bram',
+        words: 'stage',
+        lostFrom: '2026-10-05',
+        lostTo: '2026-11-14',
+        device: 'her phone',
+      },
+      'Looking for photos and messages with Bram about “stage” lost between 2026-10-05 and 2026-11-14, on her phone.',
+    ],
+    [{ lostFrom: '2026-10-05' }, 'Looking for anything that can be had lost after 2026-10-05.'],
+    [{ lostFrom: '', lostTo: '2026-10-05' }, 'Looking for anything that can be had lost before 2026-10-05.'],
+  ])('%j reads: %s', (part, sentence) => {
+    expect(briefSentence(briefSchema.parse({ owner: 'Odile', ...part }))).toBe(sentence)
+  })
+})
+
+describe('a search', () => {
+  const parse = (text: string) => parseQuery(new URLSearchParams(text))
+
+  it('is read from its address', () => {
+    expect(
+      parse(
+        'category=messages&standings=kept,rebuilt&words=fox&conversation=&order=oldest&afterId=7&afterWhen=2026-05-01T00:00:00.000Z',
+      ),
+    ).toEqual({
+      view: 'page',
+      filter: { category: 'messages', standings: ['kept', 'rebuilt'], words: 'fox', conversation: '', order: 'oldest' },
+      after: { id: 7, when: '2026-05-01T00:00:00.000Z' },
+    })
+    expect(parse('')).toEqual({
+      view: 'page',
+      filter: { category: 'photos', standings: [], words: '', conversation: null, order: 'newest' },
+      after: null,
+    })
+  })
+
+  it.each([
+    'category=secrets',
+    'standings=kept,gone',
+    'order=random',
+    'afterId=-1',
+    'afterId=x',
+    'afterWhen=then&afterId=1',
+    'view=all',
+    `words=${'x'.repeat(300)}`,
+  ])('refuses %s', (text) => {
+    expect(() => parse(text)).toThrow(expect.objectContaining({ name: expect.stringContaining('ZodError') }))
+  })
+})

@@ -1,0 +1,151 @@
+import { copyFileSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import sqlite from 'node-sqlite3-wasm'
+import { describe, expect, it } from 'vitest'
+import { all, scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
+import { MemorySource } from '../io/source.js'
+import { catalogueOf, USE } from './catalogue.js'
+import { readJournal } from './journal.js'
+import { openDatabase } from './open.js'
+import { readWal } from './wal.js'
+
+const FILL =
+  "CREATE TABLE t (id INTEGER PRIMARY KEY, w TEXT); WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 300) INSERT INTO t SELECT x, printf('row %d of the table', x) FROM c;"
+
+/** Runs SQL and gives the files as they lie on disk while the database is still open. */
+function filesOf(mode: 'WAL' | 'PERSIST', ...steps: string[]) {
+  const file = join(scratchFolder(), 'made.db')
+  const database = new sqlite.Database(file)
+  database.exec(
+    mode === 'WAL'
+      ? 'PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;'
+      : 'PRAGMA journal_mode=PERSIST;',
+  )
+  for (const step of steps) database.exec(step)
+  const log = mode === 'WAL' ? `${file}-wal` : `${file}-journal`
+  copyFileSync(file, `${file}.copy`)
+  copyFileSync(log, `${log}.copy`)
+  database.close()
+  return { main: readFileSync(`${file}.copy`), log: readFileSync(`${log}.copy`) }
+}
+
+const words = async (main: Buffer, log: { wal?: Buffer; journal?: Buffer }) => {
+  const opened = await openDatabase(
+    {
+      main: new MemorySource(main),
+      wal: log.wal && new MemorySource(log.wal),
+      journal: log.journal && new MemorySource(log.journal),
+    },
+    () => {},
+  )
+  return (await all(opened.database.rows('t'))).map((row) => row.values.w)
+}
+
+describe('the write-ahead log', () => {
+  // "WAL-mode File Format", section 4.2; values computed by hand in the reference.
+  it.each([
+    ['377f0682002de2180000020000000000000000010000000 2d5cb03138fa4dab8', 512],
+    ['377f0683002de2180000020000000000000000010000000 21604cad8bcdda493', 512],
+  ])('knows a right header checksum', async (hex, pageSize) => {
+    const header = Buffer.from(hex.replace(' ', ''), 'hex')
+    expect(await readWal(new MemorySource(header), pageSize, () => {})).toEqual({ frames: [], overlay: null })
+  })
+
+  it('is part of what the database shows', async () => {
+    const { main, log } = filesOf('WAL', FILL, "UPDATE t SET w = 'changed' WHERE id = 7", 'DELETE FROM t WHERE id = 8')
+    const shown = await words(main, { wal: log })
+    expect(shown.length).toBe(299)
+    expect(shown).toContain('changed')
+    expect(shown).not.toContain('row 7 of the table')
+  })
+
+  it('counts only as far as its checksums are right', async () => {
+    const { main, log } = filesOf('WAL', FILL, "UPDATE t SET w = 'changed' WHERE id = 7")
+    const cut = Buffer.from(log)
+    cut.write('CHANGED', cut.indexOf('changed'))
+    const shown = await words(main, { wal: cut })
+    expect(shown.length).toBe(300)
+    expect(shown).toContain('row 7 of the table')
+    const read = await readWal(new MemorySource(cut), 4096, () => {})
+    expect(read?.frames.at(-1)?.age).toBe('stale')
+  })
+
+  it('keeps an earlier round apart from the present one', async () => {
+    const { main, log } = filesOf(
+      'WAL',
+      FILL,
+      'PRAGMA wal_checkpoint(RESTART)',
+      "UPDATE t SET w = 'changed' WHERE id = 7",
+    )
+    const read = await readWal(new MemorySource(log), 4096, () => {})
+    expect(new Set(read?.frames.map((frame) => frame.age))).toEqual(new Set(['current', 'stale']))
+    expect(await words(main, { wal: log })).toContain('changed')
+  })
+
+  it('of other pages is left out, with a warning', async () => {
+    const { log } = filesOf('WAL', FILL)
+    const warned = warnings()
+    expect(await readWal(new MemorySource(log), 1024, warned.report)).toBeUndefined()
+    expect(warned.list[0]?.code).toBe('wal-unfit')
+  })
+
+  it.each([Buffer.alloc(0), Buffer.alloc(31), Buffer.from('no log at all, but long enough to be one')])(
+    'is none: %#',
+    async (bytes) => {
+      expect(await readWal(new MemorySource(bytes), 4096, () => {})).toBeUndefined()
+    },
+  )
+})
+
+describe('the rollback journal', () => {
+  it('that persisted is a leftover, and not rolled back', async () => {
+    const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
+    const read = await readJournal(new MemorySource(log), 4096)
+    expect(read?.overlay).toBeNull()
+    expect(read?.pages.length).toBeGreaterThan(0)
+    expect((await words(main, { journal: log })).length).toBe(299)
+  })
+
+  it('that is hot is rolled back before anything counts as live', async () => {
+    const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
+    // A crash in the middle leaves the header whole: it is written again as SQLite would.
+    const hot = Buffer.from(log)
+    Buffer.from('d9d505f920a163d7', 'hex').copy(hot)
+    const read = await readJournal(new MemorySource(log), 4096)
+    const first = read?.pages[0]?.offset ?? 516
+    let sum = 0
+    for (let at = 4096 - 200; at > 0; at -= 200) sum += hot[first + at] ?? 0
+    hot.writeUInt32BE(0xffffffff, 8)
+    hot.writeUInt32BE((hot.readUInt32BE(first + 4096) - sum) >>> 0, 12)
+    hot.writeUInt32BE(main.length / 4096, 16)
+    hot.writeUInt32BE(512, 20)
+    hot.writeUInt32BE(4096, 24)
+    expect((await words(main, { journal: hot })).length).toBe(300)
+  })
+
+  it('is none where neither a header nor zeros stand', async () => {
+    expect(await readJournal(new MemorySource(Buffer.alloc(9000, 7)), 4096)).toBeUndefined()
+  })
+})
+
+describe('the catalogue of pages', () => {
+  it.each([
+    ['', []],
+    ['PRAGMA auto_vacuum=FULL;', [USE.pointerMap]],
+  ])('gives every page its use: %s', async (pragma, more) => {
+    const file = join(scratchFolder(), 'made.db')
+    const database = new sqlite.Database(file)
+    database.exec(
+      `PRAGMA page_size=512; ${pragma} ${FILL} CREATE INDEX i ON t (w); CREATE TABLE big (b); INSERT INTO big VALUES (zeroblob(5000));`,
+    )
+    if (!pragma) database.exec('DELETE FROM t WHERE id > 100')
+    database.close()
+    const { database: opened } = await openDatabase({ main: new MemorySource(readFileSync(file)) }, () => {})
+    const { use } = await catalogueOf(opened)
+    const uses = new Set(use.subarray(1))
+    expect(uses.has(USE.unknown)).toBe(false)
+    for (const one of [USE.tableLeaf, USE.tableInterior, USE.indexLeaf, USE.overflow, ...more])
+      expect(uses.has(one), `use ${one}`).toBe(true)
+    expect(uses.has(USE.freeLeaf)).toBe(pragma === '')
+  })
+})
