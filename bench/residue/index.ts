@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { makeCase } from './generate.js'
@@ -11,7 +11,6 @@ export const TUNING_SEEDS = 60
 export async function benchResidue(words: string[]): Promise<void> {
   const [first = 1, last = TUNING_SEEDS] = words.filter((word) => /^\d+$/.test(word)).map(Number)
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-bench-'))
-  mkdirSync(folder, { recursive: true })
   const sum: Record<string, number> = {}
   try {
     for (let seed = first; seed <= last; seed++) {

@@ -1,6 +1,6 @@
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { CategoryId, Condition, Pass, Sighting } from '@lumbrin/core/categories/types'
-import { isBetterCopy, type SeenAs, type Standing, standingOf } from '@lumbrin/core/findings/standing'
+import { isBetterCopy, type SeenAs, standingOf } from '@lumbrin/core/findings/standing'
 import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from './connection.js'
 import type { StepRow } from './sources.js'
@@ -147,5 +147,3 @@ async function newestSourceAt(trx: Db, jobId: number, category: CategoryId): Pro
     .first()
   return row?.newest ? new Date(row.newest).getTime() : null
 }
-
-export type { Standing }

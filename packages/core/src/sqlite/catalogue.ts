@@ -108,7 +108,8 @@ async function markOverflow(database: Database, page: BtreePage, mark: (page: nu
     const start = page.type === PAGE_TYPE.interiorIndex ? at + 4 : at
     if (!readVarint(page.bytes, start, usableSize, varint) || varint.value <= least) continue
     for (let next = overflowOf(page, at, usableSize); next !== 0 && mark(next); ) {
-      const bytes = await pager.page(next)
+      const bytes = await pager.tryPage(next)
+      if (!bytes) break
       next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     }
   }

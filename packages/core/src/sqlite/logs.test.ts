@@ -7,6 +7,7 @@ import { MemorySource } from '../io/source.js'
 import { catalogueOf, USE } from './catalogue.js'
 import { readJournal } from './journal.js'
 import { openDatabase } from './open.js'
+import { rebuildRows } from './residue/rebuild.js'
 import { readWal } from './wal.js'
 
 const FILL =
@@ -80,6 +81,22 @@ describe('the write-ahead log', () => {
     const read = await readWal(new MemorySource(log), 4096, () => {})
     expect(new Set(read?.frames.map((frame) => frame.age))).toEqual(new Set(['current', 'stale']))
     expect(await words(main, { wal: log })).toContain('changed')
+  })
+
+  it('may claim more pages than there are: what is there is still read', async () => {
+    const { main, log } = filesOf(
+      'WAL',
+      FILL,
+      'PRAGMA wal_checkpoint(TRUNCATE)',
+      "UPDATE t SET w = 'changed' WHERE id = 7",
+    )
+    const shown = await words(main.subarray(0, main.length - 4096), { wal: log })
+    expect(shown.length).toBeGreaterThan(100)
+    const opened = await openDatabase(
+      { main: new MemorySource(main.subarray(0, main.length - 4096)), wal: new MemorySource(log) },
+      () => {},
+    )
+    await expect(all(rebuildRows(opened, () => {}))).resolves.toBeInstanceOf(Array)
   })
 
   it('of other pages is left out, with a warning', async () => {

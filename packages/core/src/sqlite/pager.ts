@@ -54,6 +54,16 @@ export class Pager {
     return block ? this.#cut(block, number) : this.#load(index).then((loaded) => this.#cut(loaded, number))
   }
 
+  /** The same for pages that may be damaged or missing: undefined where there is no such page. */
+  async tryPage(number: number): Promise<Uint8Array | undefined> {
+    try {
+      return await this.page(number)
+    } catch (thrown) {
+      if (thrown instanceof FormatError) return undefined
+      throw thrown
+    }
+  }
+
   /** Byte offset of a page in the file that holds its image. */
   offsetOf(number: number): number {
     return this.overlay?.images.get(number)?.offset ?? (number - 1) * this.pageSize

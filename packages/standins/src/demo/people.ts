@@ -6,7 +6,6 @@ export interface Person {
 }
 
 export const OWNER = 'Odile Varga'
-export const COMPANY = 'Theatre of the Seven Strings'
 
 const NAMES: [string, string][] = [
   ['Bram Okafor', 'stage carpenter'],

@@ -8,8 +8,6 @@ import { CLASS } from './profile.js'
 /** The values of a leftover record in stored order; undefined for what was overwritten or cannot be told. */
 export interface Decoded {
   values: (SqlValue | undefined)[]
-  /** Bytes of the values as stored, as far as they were had. */
-  body: Uint8Array
   whole: boolean
   /** Values that lie on the cell's own page. */
   ownValues: number
@@ -36,7 +34,7 @@ export async function decode(database: Database, catalogue: Catalogue, located: 
     at += size
     if (at <= own.length) ownValues = position + 1
   }
-  return { values, body, ownValues, pages, whole: body.length >= at && values.every((value) => value !== undefined) }
+  return { values, ownValues, pages, whole: body.length >= at && values.every((value) => value !== undefined) }
 }
 
 function localBody({ candidate, image }: Located): Uint8Array {
@@ -81,7 +79,7 @@ function valueAt(
 /** A page that may still hold what a deleted row left on it: one that is used again, or a trunk, does not. */
 async function givenUpPage({ pager }: Database, { use }: Catalogue, page: number): Promise<Uint8Array | undefined> {
   if (page > pager.pageCount || (use[page] !== USE.freeLeaf && use[page] !== USE.unknown)) return undefined
-  return pager.page(page)
+  return pager.tryPage(page)
 }
 
 async function bodyWithOverflow(

@@ -1,4 +1,3 @@
-import { FormatError } from '../../io/errors.js'
 import type { ByteSource } from '../../io/source.js'
 import { PAGE_TYPE, parseBtreePage } from '../btree.js'
 import { type Catalogue, USE } from '../catalogue.js'
@@ -40,7 +39,7 @@ export async function* pageImages(
   const { pager } = database
   for (let page = 1; page <= pager.pageCount; page++) {
     if (only && !only.has(page)) continue
-    const bytes = await tryPage(pager.page(page))
+    const bytes = await pager.tryPage(page)
     if (bytes)
       yield {
         ...imageOf(catalogue, page, bytes),
@@ -61,15 +60,6 @@ function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {
 function isShown(catalogue: Catalogue, page: number): boolean {
   const use = catalogue.use[page] as number
   return use !== USE.unknown && use !== USE.freeLeaf && use !== USE.freeTrunk
-}
-
-async function tryPage(page: Uint8Array | Promise<Uint8Array>): Promise<Uint8Array | undefined> {
-  try {
-    return await page
-  } catch (thrown) {
-    if (thrown instanceof FormatError) return undefined
-    throw thrown
-  }
 }
 
 /** Pages of the file that a log's newer image stands for, or that lie behind the database's end. */
@@ -98,14 +88,17 @@ async function* logPages(
     return page <= pager.pageCount && image?.source === source && image.offset === offset
   }
   const framesOf = new Map<number, Frame[]>()
-  for (const frame of wal?.log.frames ?? [])
-    if (frame.age === 'current') framesOf.set(frame.page, [...(framesOf.get(frame.page) ?? []), frame])
+  for (const frame of wal?.log.frames ?? []) {
+    const known = framesOf.get(frame.page)
+    if (known) known.push(frame)
+    else framesOf.set(frame.page, [frame])
+  }
   for (const frame of wal?.log.frames ?? []) {
     // What the database shows of the log was looked at as a page of the database.
     if (!wal || shownAt(wal.source, frame.page, frame.offset)) continue
     const bytes = await readFrame(wal.source, frame, pager.pageSize)
     const companion = async (page: number) => {
-      const then = framesOf.get(page)?.findLast((one) => one.transaction <= frame.transaction)
+      const then = framesOf.get(page)?.findLast((one) => one.age === 'current' && one.transaction <= frame.transaction)
       return then && frame.age === 'current' ? readFrame(wal.source, then, pager.pageSize) : undefined
     }
     yield {

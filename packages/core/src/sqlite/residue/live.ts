@@ -41,7 +41,8 @@ export class LiveRows {
 
   async #page(number: number): Promise<BtreePage | undefined> {
     if (this.#last?.number === number) return this.#last
-    this.#last = parseBtreePage(number, await this.database.pager.page(number), this.database.pager.header.usableSize)
+    const bytes = await this.database.pager.tryPage(number)
+    this.#last = bytes && parseBtreePage(number, bytes, this.database.pager.header.usableSize)
     return this.#last
   }
 }

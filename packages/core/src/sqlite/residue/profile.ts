@@ -125,7 +125,8 @@ async function learn(database: Database, profile: Profile, leaves: readonly numb
   const step = Math.max(1, Math.floor(leaves.length / SAMPLE_LEAVES))
   for (let i = 0; i < leaves.length; i += step) {
     const number = leaves[i] as number
-    const page = database.btreePage(number, await database.pager.page(number))
+    const bytes = await database.pager.tryPage(number)
+    const page = bytes && database.btreePage(number, bytes)
     if (page?.type === PAGE_TYPE.leafTable) rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
   }
   if (rows < 8) return
