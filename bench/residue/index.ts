@@ -15,7 +15,7 @@ export async function benchResidue(words: string[]): Promise<void> {
   try {
     for (let seed = first; seed <= last; seed++) {
       const made = makeCase(seed, folder)
-      const score = await scoreCase(made)
+      const score = scoreCase(made)
       for (const [name, value] of Object.entries(score))
         if (typeof value === 'number') sum[name] = (sum[name] ?? 0) + value
       if (words.includes('--verbose')) tell(seed, made.name, score)

@@ -24,7 +24,7 @@ export async function benchMutate(words: string[]): Promise<void> {
     const made = originals[seed % originals.length] as { main: Buffer; wal: Buffer | undefined }
     const damaged = { main: mutate(made.main, random), wal: made.wal && mutate(made.wal, random) }
     try {
-      await readAll(damaged)
+      readAll(damaged)
     } catch (thrown) {
       if (thrown instanceof FormatError) refused++
       else failed.push(`seed ${seed}: ${thrown}`)
@@ -42,10 +42,10 @@ export async function benchMutate(words: string[]): Promise<void> {
   if (failed.length > 0 || slowest.ms > SLOW_MS) process.exitCode = 1
 }
 
-async function readAll({ main, wal }: { main: Buffer; wal: Buffer | undefined }): Promise<void> {
-  const opened = await openDatabase({ main: new MemorySource(main), wal: wal && new MemorySource(wal) }, () => {})
-  for await (const _ of rebuildRows(opened, () => {}));
-  for (const table of opened.database.tables.keys()) for await (const _ of opened.database.rows(table));
+function readAll({ main, wal }: { main: Buffer; wal: Buffer | undefined }): void {
+  const opened = openDatabase({ main: new MemorySource(main), wal: wal && new MemorySource(wal) }, () => {})
+  for (const _ of rebuildRows(opened, () => {}));
+  for (const table of opened.database.tables.keys()) for (const _ of opened.database.rows(table));
 }
 
 /** Files of every page size and journal mode that stay small, so that many can be read. */

@@ -24,15 +24,15 @@ export interface Score {
 }
 
 /** Reads a case as the product does and holds it against what was written. */
-export async function scoreCase(made: Case): Promise<Score> {
+export function scoreCase(made: Case): Score {
   const source = (path?: string) => path && new MemorySource(readFileSync(path))
   const main = source(made.files.main) as MemorySource
-  const opened = await openDatabase(
+  const opened = openDatabase(
     { main, wal: source(made.files.wal) || undefined, journal: source(made.files.journal) || undefined },
     () => {},
   )
   const rows: Row[] = []
-  for await (const row of rebuildRows(opened, () => {})) if (row.table !== 'sqlite_master') rows.push(row)
+  for (const row of rebuildRows(opened, () => {})) if (row.table !== 'sqlite_master') rows.push(row)
   return new Judge(made, rows).score()
 }
 

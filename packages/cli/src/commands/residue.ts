@@ -16,9 +16,9 @@ export async function residueCommand(words: string[]): Promise<void> {
   const journal = await openFile(options.journal ?? `${path}-journal`)
   const report = warnOnStderr()
   try {
-    const opened = await openDatabase({ main, wal, journal }, report)
+    const opened = openDatabase({ main, wal, journal }, report)
     await withOutput(options.out, async (lines) => {
-      for await (const row of rebuildRows(opened, report)) await lines.writeText(lineOf(row))
+      for (const row of rebuildRows(opened, report)) await lines.writeText(lineOf(row))
     })
   } catch (thrown) {
     if (thrown instanceof FormatError)

@@ -22,13 +22,13 @@ export const fileIdOf = (domain: string, path: string): string => digest('sha1',
  * @throws FormatError when the manifest is no database
  */
 export async function readManifest(source: ByteSource, report: Report): Promise<SourceEntry[]> {
-  const database = await Database.open(source, (warning) => report({ ...warning, path: 'Manifest.db' }))
+  const database = Database.open(source, (warning) => report({ ...warning, path: 'Manifest.db' }))
   if (!database.tables.has('Files'))
     report({ code: 'manifest-damaged', message: 'The manifest has no list of files.', path: 'Manifest.db' })
   const entries: SourceEntry[] = []
   const seen = new Set<string>()
   let refused = 0
-  for await (const row of database.rows('Files')) {
+  for (const row of database.rows('Files')) {
     const entry = entryOf(row)
     const fresh = entry && !seen.has(entry.id)
     if (fresh && entries.length < MAX_ENTRIES) {

@@ -54,7 +54,7 @@ async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Repor
     await Promise.all([files.main.close(), files.wal?.close(), files.journal?.close()])
   }
   try {
-    const opened = await openDatabase(files, (warning) => report({ ...warning, path: entry.path }))
+    const opened = openDatabase(files, (warning) => report({ ...warning, path: entry.path }))
     return { entry, ...opened, close }
   } catch (thrown) {
     await close()

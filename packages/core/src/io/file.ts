@@ -1,4 +1,4 @@
-import { constants } from 'node:fs'
+import { constants, readSync } from 'node:fs'
 import { type FileHandle, open } from 'node:fs/promises'
 import { FormatError } from './errors.js'
 import { type ByteSource, checkRange } from './source.js'
@@ -29,6 +29,17 @@ export class FileSource implements ByteSource {
     const bytes = new Uint8Array(end - start)
     for (let done = 0; done < bytes.length; ) {
       const { bytesRead } = await this.#handle.read(bytes, done, bytes.length - done, start + done)
+      if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
+      done += bytesRead
+    }
+    return bytes
+  }
+
+  readSync(start: number, end: number): Uint8Array {
+    checkRange(start, end, this.size)
+    const bytes = new Uint8Array(end - start)
+    for (let done = 0; done < bytes.length; ) {
+      const bytesRead = readSync(this.#handle.fd, bytes, done, bytes.length - done, start + done)
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
       done += bytesRead
     }

@@ -7,6 +7,8 @@ import { FormatError } from './errors.js'
 export interface ByteSource {
   readonly size: number
   read(start: number, end: number): Promise<Uint8Array>
+  /** The same at once. Databases are read so: a walk over a million small pieces must not wait for each. */
+  readSync(start: number, end: number): Uint8Array
   close(): Promise<void>
 }
 
@@ -27,6 +29,9 @@ export class MemorySource implements ByteSource {
     return this.#bytes.byteLength
   }
   async read(start: number, end: number) {
+    return this.readSync(start, end)
+  }
+  readSync(start: number, end: number) {
     checkRange(start, end, this.size)
     return this.#bytes.subarray(start, end)
   }

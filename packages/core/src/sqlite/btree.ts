@@ -96,12 +96,12 @@ export function readCell(page: BtreePage, at: number, usableSize: number): Cell 
 }
 
 /** A whole payload, its overflow pages followed. @throws FormatError when the chain is broken or turns in a circle */
-export function readPayload(pager: Pager, page: BtreePage, cell: Cell): Uint8Array | Promise<Uint8Array> {
+export function readPayload(pager: Pager, page: BtreePage, cell: Cell): Uint8Array {
   const local = page.bytes.subarray(cell.payloadStart, cell.payloadStart + cell.localSize)
   return cell.overflow === 0 ? local : followOverflow(pager, local, cell)
 }
 
-async function followOverflow(pager: Pager, local: Uint8Array, cell: Cell): Promise<Uint8Array> {
+function followOverflow(pager: Pager, local: Uint8Array, cell: Cell): Uint8Array {
   const room = pager.header.usableSize - 4
   const pages = Math.ceil((cell.payloadSize - cell.localSize) / room)
   if (pages > pager.pageCount)
@@ -111,7 +111,7 @@ async function followOverflow(pager: Pager, local: Uint8Array, cell: Cell): Prom
   let next = cell.overflow
   for (let at = cell.localSize; at < cell.payloadSize; ) {
     if (next === 0) throw new FormatError('truncated', at, 'overflow chain ends early')
-    const bytes = await pager.page(next)
+    const bytes = pager.page(next)
     const part = bytes.subarray(4, 4 + Math.min(room, cell.payloadSize - at))
     payload.set(part, at)
     at += part.length
@@ -127,11 +127,11 @@ const MAX_DEPTH = 40
  * All pages of a b-tree, in key order, interior pages before their children's last one. Pages that cannot be
  * read, or that come up a second time, are reported and left out: the walk always ends.
  */
-export async function* walkTree(pager: Pager, root: number, report: Report): AsyncGenerator<BtreePage> {
+export function* walkTree(pager: Pager, root: number, report: Report): Generator<BtreePage> {
   const seen = new Set<number>()
   const stack: { number: number; depth: number }[] = [{ number: root, depth: 0 }]
   for (let next = stack.pop(); next; next = stack.pop()) {
-    const page = await openPage(pager, next, seen, report)
+    const page = openPage(pager, next, seen, report)
     if (!page) continue
     yield page
     const children = childrenOf(page)
@@ -139,14 +139,14 @@ export async function* walkTree(pager: Pager, root: number, report: Report): Asy
   }
 }
 
-async function openPage(pager: Pager, at: { number: number; depth: number }, seen: Set<number>, report: Report) {
+function openPage(pager: Pager, at: { number: number; depth: number }, seen: Set<number>, report: Report) {
   const skip = (why: string) =>
     report({ code: 'page-skipped', message: `page ${at.number} ${why}; its rows are left out` })
   if (seen.has(at.number)) return skip('is reached twice')
   if (at.depth > MAX_DEPTH) return skip('lies too deep in its tree')
   seen.add(at.number)
   try {
-    return parseBtreePage(at.number, await pager.page(at.number), pager.header.usableSize) ?? skip('is no b-tree page')
+    return parseBtreePage(at.number, pager.page(at.number), pager.header.usableSize) ?? skip('is no b-tree page')
   } catch (thrown) {
     if (thrown instanceof FormatError) return skip(`cannot be read (${thrown.code})`)
     throw thrown

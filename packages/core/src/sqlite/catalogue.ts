@@ -49,7 +49,7 @@ const USE_OF_TYPE: Record<number, number> = {
 const LOCK_BYTE = 2 ** 30
 
 /** Walks all trees and the freelist of a database and notes what each page is used for. */
-export async function catalogueOf(database: Database): Promise<Catalogue> {
+export function catalogueOf(database: Database): Catalogue {
   const { pager } = database
   const count = pager.pageCount
   const catalogue: Catalogue = { use: new Uint8Array(count + 1), owner: new Int32Array(count + 1).fill(-1), trees: [] }
@@ -63,14 +63,14 @@ export async function catalogueOf(database: Database): Promise<Catalogue> {
   for (const { name, root, table } of database.trees) {
     const tree: Tree = { name, root, table, leaves: [], firstRowids: [] }
     const owner = catalogue.trees.push(tree) - 1
-    for await (const page of walkTree(pager, root, database.report)) {
+    for (const page of walkTree(pager, root, database.report)) {
       if (!mark(page.number, USE_OF_TYPE[page.type] as number, owner)) continue
       if (page.type === PAGE_TYPE.leafTable) noteLeaf(tree, page, pager.header.usableSize)
       if (page.type !== PAGE_TYPE.interiorTable)
-        await markOverflow(database, page, (number) => mark(number, USE.overflow, owner))
+        markOverflow(database, page, (number) => mark(number, USE.overflow, owner))
     }
   }
-  const free = await readFreelist(pager, database.report)
+  const free = readFreelist(pager, database.report)
   for (const page of free.trunks) mark(page, USE.freeTrunk)
   for (const page of free.leaves) mark(page, USE.freeLeaf)
   return catalogue
@@ -99,7 +99,7 @@ function noteLeaf(tree: Tree, page: BtreePage, usableSize: number): void {
 
 const varint: Varint = { value: 0, size: 0 }
 
-async function markOverflow(database: Database, page: BtreePage, mark: (page: number) => boolean): Promise<void> {
+function markOverflow(database: Database, page: BtreePage, mark: (page: number) => boolean): void {
   const { pager } = database
   const { usableSize } = pager.header
   // No cell of fewer bytes than this has overflow pages, whatever its page's type.
@@ -108,7 +108,7 @@ async function markOverflow(database: Database, page: BtreePage, mark: (page: nu
     const start = page.type === PAGE_TYPE.interiorIndex ? at + 4 : at
     if (!readVarint(page.bytes, start, usableSize, varint) || varint.value <= least) continue
     for (let next = overflowOf(page, at, usableSize); next !== 0 && mark(next); ) {
-      const bytes = await pager.tryPage(next)
+      const bytes = pager.tryPage(next)
       if (!bytes) break
       next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     }

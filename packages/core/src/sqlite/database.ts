@@ -31,13 +31,13 @@ export class Database {
    * Opens a database file. Tables whose definition cannot be read are reported and left out.
    * @throws FormatError when the file is no database at all
    */
-  static async open(source: ByteSource, report: Report, overlay: Overlay | null = null): Promise<Database> {
-    const pager = await Pager.open(source, overlay)
+  static open(source: ByteSource, report: Report, overlay: Overlay | null = null): Database {
+    const pager = Pager.open(source, overlay)
     const tables = new Map<string, Table>()
     const trees: { name: string; root: number; table: Table | undefined }[] = [
       { name: 'sqlite_master', root: 1, table: SCHEMA_TABLE },
     ]
-    for await (const { values } of rowsOf(pager, SCHEMA_TABLE, report)) {
+    for (const { values } of rowsOf(pager, SCHEMA_TABLE, report)) {
       const table = tableOf(values)
       if (table) tables.set(table.name, table)
       if (typeof values.rootpage === 'number' && values.rootpage > 1)
@@ -47,24 +47,24 @@ export class Database {
   }
 
   /** Live rows of a table, in key order; none where there is no such table. */
-  rows(name: string): AsyncGenerator<Row> {
+  rows(name: string): Iterable<Row> {
     const table = this.tables.get(name)
-    return table ? rowsOf(this.pager, table, this.report) : noRows()
+    return table ? rowsOf(this.pager, table, this.report) : []
   }
 
   /**
    * Live rows as stored, a page of them at a time: for walks over whole tables that need values by position only.
    * Rows with overflow pages come with all of their values, like the others.
    */
-  async *storedRows(table: Table): AsyncGenerator<SqlValue[][]> {
+  *storedRows(table: Table): Generator<SqlValue[][]> {
     const { header } = this.pager
-    for await (const page of walkTree(this.pager, table.root, this.report)) {
+    for (const page of walkTree(this.pager, table.root, this.report)) {
       if (!holdsRows(table, page)) continue
       const rows: SqlValue[][] = []
       for (const at of page.cells) {
         try {
           const payload = readPayload(this.pager, page, readCell(page, at, header.usableSize))
-          rows.push(decodeRecord(payload instanceof Uint8Array ? payload : await payload, header.encoding))
+          rows.push(decodeRecord(payload, header.encoding))
         } catch (thrown) {
           reportCell(thrown, table, page, this.report)
         }
@@ -115,15 +115,12 @@ export function storedOrder(shape: TableShape): number[] {
   return [...key, ...all.filter((i) => !key.includes(i))]
 }
 
-async function* noRows(): AsyncGenerator<Row> {}
-
-async function* rowsOf(pager: Pager, table: Table, report: Report): AsyncGenerator<Row> {
-  for await (const page of walkTree(pager, table.root, report)) {
+function* rowsOf(pager: Pager, table: Table, report: Report): Generator<Row> {
+  for (const page of walkTree(pager, table.root, report)) {
     if (!holdsRows(table, page)) continue
     for (const at of page.cells) {
       const row = readRow(pager, table, page, at, report)
-      const ready = row instanceof Promise ? await row : row
-      if (ready) yield ready
+      if (row) yield row
     }
   }
 }
@@ -137,12 +134,7 @@ function holdsRows(table: Table, { type }: BtreePage): boolean {
 function readRow(pager: Pager, table: Table, page: BtreePage, at: number, report: Report) {
   try {
     const cell = readCell(page, at, pager.header.usableSize)
-    const payload = readPayload(pager, page, cell)
-    if (payload instanceof Uint8Array) return liveRow(pager, table, page, at, cell, payload)
-    return payload.then(
-      (whole) => liveRow(pager, table, page, at, cell, whole),
-      (thrown) => reportCell(thrown, table, page, report),
-    )
+    return liveRow(pager, table, page, at, cell, readPayload(pager, page, cell))
   } catch (thrown) {
     return reportCell(thrown, table, page, report)
   }

@@ -1,4 +1,4 @@
-import { FormatError, type Report } from '../io/errors.js'
+import type { Report } from '../io/errors.js'
 import type { Pager } from './pager.js'
 
 /** The pages a database has given up: trunks list the leaves, whose content nobody has touched since. */
@@ -11,7 +11,7 @@ export interface Freelist {
  * Walks the freelist ("Database File Format", section 1.5). A chain that leaves the file or turns back
  * is cut there and reported.
  */
-export async function readFreelist(pager: Pager, report: Report): Promise<Freelist> {
+export function readFreelist(pager: Pager, report: Report): Freelist {
   const free: Freelist = { trunks: [], leaves: [] }
   const seen = new Set<number>()
   for (let trunk = pager.header.firstTrunk; trunk !== 0; ) {
@@ -21,8 +21,9 @@ export async function readFreelist(pager: Pager, report: Report): Promise<Freeli
     }
     seen.add(trunk)
     free.trunks.push(trunk)
-    const view = await trunkView(pager, trunk)
-    if (!view) break
+    const bytes = pager.tryPage(trunk)
+    if (!bytes) break
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
     const count = Math.min(view.getUint32(4), Math.floor(pager.header.usableSize / 4) - 2)
     for (let i = 0; i < count; i++) {
       const leaf = view.getUint32(8 + 4 * i)
@@ -34,14 +35,4 @@ export async function readFreelist(pager: Pager, report: Report): Promise<Freeli
     trunk = view.getUint32(0)
   }
   return free
-}
-
-async function trunkView(pager: Pager, number: number): Promise<DataView | undefined> {
-  try {
-    const bytes = await pager.page(number)
-    return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
-  } catch (thrown) {
-    if (thrown instanceof FormatError) return undefined
-    throw thrown
-  }
 }

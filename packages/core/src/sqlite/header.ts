@@ -26,9 +26,9 @@ export const sniffDatabase = (head: Uint8Array): boolean =>
   Buffer.from(head.buffer, head.byteOffset, Math.min(head.byteLength, 16)).toString('latin1') === MAGIC
 
 /** Reads and checks the header. @throws FormatError when it is no database or its page size is impossible */
-export async function readHeader(source: ByteSource): Promise<DatabaseHeader> {
+export function readHeader(source: ByteSource): DatabaseHeader {
   if (source.size < HEADER_SIZE) throw new FormatError('truncated', 0, 'too short for a SQLite database')
-  const bytes = await source.read(0, HEADER_SIZE)
+  const bytes = source.readSync(0, HEADER_SIZE)
   if (!sniffDatabase(bytes)) throw new FormatError('bad-magic', 0, 'not a SQLite database')
   const view = new DataView(bytes.buffer, bytes.byteOffset, HEADER_SIZE)
   const raw = view.getUint16(16)

@@ -1,4 +1,4 @@
-import { type ByteSource, readUpTo } from '../io/source.js'
+import type { ByteSource } from '../io/source.js'
 import type { Overlay } from './pager.js'
 
 /** A page as it was before the change that a rollback journal belongs to. */
@@ -22,16 +22,16 @@ const DEFAULT_SECTOR = 512
  * Reads a rollback journal ("Database File Format", section 3). A journal whose header is whole is hot: its pages are
  * what the database really holds. One whose header was zeroed (journal_mode=PERSIST) is a leftover.
  */
-export async function readJournal(source: ByteSource, pageSize: number): Promise<RollbackJournal | undefined> {
+export function readJournal(source: ByteSource, pageSize: number): RollbackJournal | undefined {
   if (source.size < DEFAULT_SECTOR + pageSize) return undefined
-  const head = await readUpTo(source, 0, HEADER)
+  const head = source.readSync(0, HEADER)
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength)
   const whole = Buffer.from(head.subarray(0, 8)).toString('hex') === MAGIC
   if (!whole && head.some((byte) => byte !== 0)) return undefined
   const sector = whole ? view.getUint32(20) : DEFAULT_SECTOR
   if (sector < 32 || sector > 65536 || (whole && view.getUint32(24) !== pageSize)) return undefined
   const nonce = whole ? view.getUint32(12) : undefined
-  const pages = await readRecords(source, pageSize, sector, nonce)
+  const pages = readRecords(source, pageSize, sector, nonce)
   if (!whole || pages.length === 0) return { pages, overlay: null }
   const images = new Map<number, { source: ByteSource; offset: number }>()
   // The first image of a page is the one from before the change.
@@ -40,17 +40,12 @@ export async function readJournal(source: ByteSource, pageSize: number): Promise
 }
 
 /** Records whose checksum agrees with the nonce; the nonce of a zeroed header follows from the first record. */
-async function readRecords(
-  source: ByteSource,
-  pageSize: number,
-  sector: number,
-  known: number | undefined,
-): Promise<JournalPage[]> {
+function readRecords(source: ByteSource, pageSize: number, sector: number, known: number | undefined): JournalPage[] {
   const pages: JournalPage[] = []
   const step = pageSize + 8
   let nonce = known
   for (let at = sector; at + step <= source.size; ) {
-    const bytes = await source.read(at, at + step)
+    const bytes = source.readSync(at, at + step)
     const view = new DataView(bytes.buffer, bytes.byteOffset, step)
     const own = nonceOf(bytes, pageSize)
     nonce ??= own
@@ -59,7 +54,7 @@ async function readRecords(
     if (
       own !== nonce &&
       at + 2 * step <= source.size &&
-      nonceOf(await source.read(at + step, at + 2 * step), pageSize) === own
+      nonceOf(source.readSync(at + step, at + 2 * step), pageSize) === own
     )
       nonce = own
     if (page > 0 && own === nonce) {
@@ -70,7 +65,7 @@ async function readRecords(
     // Behind a transaction that was larger than the cache comes another header, at the next sector.
     const next = Math.ceil((at + 1) / sector) * sector
     if (next + HEADER > source.size) break
-    const head = await source.read(next, next + HEADER)
+    const head = source.readSync(next, next + HEADER)
     if (Buffer.from(head.subarray(0, 8)).toString('hex') !== MAGIC) break
     nonce = new DataView(head.buffer, head.byteOffset, HEADER).getUint32(12)
     at = next + sector

@@ -2,7 +2,7 @@ import { copyFileSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
-import { all, scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
+import { scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { catalogueOf, USE } from './catalogue.js'
 import { readJournal } from './journal.js'
@@ -30,8 +30,8 @@ function filesOf(mode: 'WAL' | 'PERSIST', ...steps: string[]) {
   return { main: readFileSync(`${file}.copy`), log: readFileSync(`${log}.copy`) }
 }
 
-const words = async (main: Buffer, log: { wal?: Buffer; journal?: Buffer }) => {
-  const opened = await openDatabase(
+const words = (main: Buffer, log: { wal?: Buffer; journal?: Buffer }) => {
+  const opened = openDatabase(
     {
       main: new MemorySource(main),
       wal: log.wal && new MemorySource(log.wal),
@@ -39,7 +39,7 @@ const words = async (main: Buffer, log: { wal?: Buffer; journal?: Buffer }) => {
     },
     () => {},
   )
-  return (await all(opened.database.rows('t'))).map((row) => row.values.w)
+  return [...opened.database.rows('t')].map((row) => row.values.w)
 }
 
 describe('the write-ahead log', () => {
@@ -47,88 +47,88 @@ describe('the write-ahead log', () => {
   it.each([
     ['377f0682002de2180000020000000000000000010000000 2d5cb03138fa4dab8', 512],
     ['377f0683002de2180000020000000000000000010000000 21604cad8bcdda493', 512],
-  ])('knows a right header checksum', async (hex, pageSize) => {
+  ])('knows a right header checksum', (hex, pageSize) => {
     const header = Buffer.from(hex.replace(' ', ''), 'hex')
-    expect(await readWal(new MemorySource(header), pageSize, () => {})).toEqual({ frames: [], overlay: null })
+    expect(readWal(new MemorySource(header), pageSize, () => {})).toEqual({ frames: [], overlay: null })
   })
 
-  it('is part of what the database shows', async () => {
+  it('is part of what the database shows', () => {
     const { main, log } = filesOf('WAL', FILL, "UPDATE t SET w = 'changed' WHERE id = 7", 'DELETE FROM t WHERE id = 8')
-    const shown = await words(main, { wal: log })
+    const shown = words(main, { wal: log })
     expect(shown.length).toBe(299)
     expect(shown).toContain('changed')
     expect(shown).not.toContain('row 7 of the table')
   })
 
-  it('counts only as far as its checksums are right', async () => {
+  it('counts only as far as its checksums are right', () => {
     const { main, log } = filesOf('WAL', FILL, "UPDATE t SET w = 'changed' WHERE id = 7")
     const cut = Buffer.from(log)
     cut.write('CHANGED', cut.indexOf('changed'))
-    const shown = await words(main, { wal: cut })
+    const shown = words(main, { wal: cut })
     expect(shown.length).toBe(300)
     expect(shown).toContain('row 7 of the table')
-    const read = await readWal(new MemorySource(cut), 4096, () => {})
+    const read = readWal(new MemorySource(cut), 4096, () => {})
     expect(read?.frames.at(-1)?.age).toBe('stale')
   })
 
-  it('keeps an earlier round apart from the present one', async () => {
+  it('keeps an earlier round apart from the present one', () => {
     const { main, log } = filesOf(
       'WAL',
       FILL,
       'PRAGMA wal_checkpoint(RESTART)',
       "UPDATE t SET w = 'changed' WHERE id = 7",
     )
-    const read = await readWal(new MemorySource(log), 4096, () => {})
+    const read = readWal(new MemorySource(log), 4096, () => {})
     expect(new Set(read?.frames.map((frame) => frame.age))).toEqual(new Set(['current', 'stale']))
-    expect(await words(main, { wal: log })).toContain('changed')
+    expect(words(main, { wal: log })).toContain('changed')
   })
 
-  it('may claim more pages than there are: what is there is still read', async () => {
+  it('may claim more pages than there are: what is there is still read', () => {
     const { main, log } = filesOf(
       'WAL',
       FILL,
       'PRAGMA wal_checkpoint(TRUNCATE)',
       "UPDATE t SET w = 'changed' WHERE id = 7",
     )
-    const shown = await words(main.subarray(0, main.length - 4096), { wal: log })
+    const shown = words(main.subarray(0, main.length - 4096), { wal: log })
     expect(shown.length).toBeGreaterThan(100)
-    const opened = await openDatabase(
+    const opened = openDatabase(
       { main: new MemorySource(main.subarray(0, main.length - 4096)), wal: new MemorySource(log) },
       () => {},
     )
-    await expect(all(rebuildRows(opened, () => {}))).resolves.toBeInstanceOf(Array)
+    expect(() => [...rebuildRows(opened, () => {})]).not.toThrow()
   })
 
-  it('of other pages is left out, with a warning', async () => {
+  it('of other pages is left out, with a warning', () => {
     const { log } = filesOf('WAL', FILL)
     const warned = warnings()
-    expect(await readWal(new MemorySource(log), 1024, warned.report)).toBeUndefined()
+    expect(readWal(new MemorySource(log), 1024, warned.report)).toBeUndefined()
     expect(warned.list[0]?.code).toBe('wal-unfit')
   })
 
   it.each([Buffer.alloc(0), Buffer.alloc(31), Buffer.from('no log at all, but long enough to be one')])(
     'is none: %#',
-    async (bytes) => {
-      expect(await readWal(new MemorySource(bytes), 4096, () => {})).toBeUndefined()
+    (bytes) => {
+      expect(readWal(new MemorySource(bytes), 4096, () => {})).toBeUndefined()
     },
   )
 })
 
 describe('the rollback journal', () => {
-  it('that persisted is a leftover, and not rolled back', async () => {
+  it('that persisted is a leftover, and not rolled back', () => {
     const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
-    const read = await readJournal(new MemorySource(log), 4096)
+    const read = readJournal(new MemorySource(log), 4096)
     expect(read?.overlay).toBeNull()
     expect(read?.pages.length).toBeGreaterThan(0)
-    expect((await words(main, { journal: log })).length).toBe(299)
+    expect(words(main, { journal: log }).length).toBe(299)
   })
 
-  it('that is hot is rolled back before anything counts as live', async () => {
+  it('that is hot is rolled back before anything counts as live', () => {
     const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
     // A crash in the middle leaves the header whole: it is written again as SQLite would.
     const hot = Buffer.from(log)
     Buffer.from('d9d505f920a163d7', 'hex').copy(hot)
-    const read = await readJournal(new MemorySource(log), 4096)
+    const read = readJournal(new MemorySource(log), 4096)
     const first = read?.pages[0]?.offset ?? 516
     let sum = 0
     for (let at = 4096 - 200; at > 0; at -= 200) sum += hot[first + at] ?? 0
@@ -137,11 +137,11 @@ describe('the rollback journal', () => {
     hot.writeUInt32BE(main.length / 4096, 16)
     hot.writeUInt32BE(512, 20)
     hot.writeUInt32BE(4096, 24)
-    expect((await words(main, { journal: hot })).length).toBe(300)
+    expect(words(main, { journal: hot }).length).toBe(300)
   })
 
-  it('is none where neither a header nor zeros stand', async () => {
-    expect(await readJournal(new MemorySource(Buffer.alloc(9000, 7)), 4096)).toBeUndefined()
+  it('is none where neither a header nor zeros stand', () => {
+    expect(readJournal(new MemorySource(Buffer.alloc(9000, 7)), 4096)).toBeUndefined()
   })
 })
 
@@ -157,8 +157,8 @@ describe('the catalogue of pages', () => {
     )
     if (!pragma) database.exec('DELETE FROM t WHERE id > 100')
     database.close()
-    const { database: opened } = await openDatabase({ main: new MemorySource(readFileSync(file)) }, () => {})
-    const { use } = await catalogueOf(opened)
+    const { database: opened } = openDatabase({ main: new MemorySource(readFileSync(file)) }, () => {})
+    const { use } = catalogueOf(opened)
     const uses = new Set(use.subarray(1))
     expect(uses.has(USE.unknown)).toBe(false)
     for (const one of [USE.tableLeaf, USE.tableInterior, USE.indexLeaf, USE.overflow, ...more])

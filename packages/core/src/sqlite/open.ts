@@ -24,12 +24,12 @@ export interface OpenedDatabase {
  * change is rolled back, both in memory only.
  * @throws FormatError when the main file is no database
  */
-export async function openDatabase(files: DatabaseFiles, report: Report): Promise<OpenedDatabase> {
-  const { pageSize } = await readHeader(files.main)
-  const wal = files.wal && (await readWal(files.wal, pageSize, report))
-  const journal = files.journal && (await readJournal(files.journal, pageSize))
+export function openDatabase(files: DatabaseFiles, report: Report): OpenedDatabase {
+  const { pageSize } = readHeader(files.main)
+  const wal = files.wal && readWal(files.wal, pageSize, report)
+  const journal = files.journal && readJournal(files.journal, pageSize)
   const overlay = wal?.overlay ?? journal?.overlay ?? null
-  const database = await Database.open(files.main, report, overlay)
+  const database = Database.open(files.main, report, overlay)
   return {
     database,
     siblings: {

@@ -16,9 +16,9 @@ export interface Overlay {
 }
 
 const BLOCK_BYTES = 1 << 18
-const CACHE_BLOCKS = 96
+const CACHE_BLOCKS = 64
 
-/** Pages of one database by number, from 1, with a cache of bounded size (24 MiB). */
+/** Pages of one database by number, from 1, with a cache of bounded size (16 MiB). */
 export class Pager {
   readonly pageCount: number
   readonly #blockPages: number
@@ -35,29 +35,28 @@ export class Pager {
   }
 
   /** @throws FormatError when the file is no database */
-  static async open(source: ByteSource, overlay: Overlay | null = null): Promise<Pager> {
-    return new Pager(source, await readHeader(source), overlay)
+  static open(source: ByteSource, overlay: Overlay | null = null): Pager {
+    return new Pager(source, readHeader(source), overlay)
   }
 
   get pageSize() {
     return this.header.pageSize
   }
 
-  /** The bytes of a page; at once where it is cached. @throws FormatError when there is no such page */
-  page(number: number): Uint8Array | Promise<Uint8Array> {
+  /** The bytes of a page. @throws FormatError when there is no such page */
+  page(number: number): Uint8Array {
     if (!Number.isInteger(number) || number < 1 || number > this.pageCount)
       throw new FormatError('bad-value', 0, `page ${number} of ${this.pageCount} does not exist`)
     const image = this.overlay?.images.get(number)
-    if (image) return image.source.read(image.offset, image.offset + this.pageSize)
+    if (image) return image.source.readSync(image.offset, image.offset + this.pageSize)
     const index = Math.floor((number - 1) / this.#blockPages)
-    const block = this.#blocks.get(index)
-    return block ? this.#cut(block, number) : this.#load(index).then((loaded) => this.#cut(loaded, number))
+    return this.#cut(this.#blocks.get(index) ?? this.#load(index), number)
   }
 
   /** The same for pages that may be damaged or missing: undefined where there is no such page. */
-  async tryPage(number: number): Promise<Uint8Array | undefined> {
+  tryPage(number: number): Uint8Array | undefined {
     try {
-      return await this.page(number)
+      return this.page(number)
     } catch (thrown) {
       if (thrown instanceof FormatError) return undefined
       throw thrown
@@ -76,9 +75,9 @@ export class Pager {
     return block.subarray(start, start + this.pageSize)
   }
 
-  async #load(index: number): Promise<Uint8Array> {
+  #load(index: number): Uint8Array {
     const start = index * this.#blockPages * this.pageSize
-    const block = await this.source.read(
+    const block = this.source.readSync(
       Math.min(start, this.source.size),
       Math.min(start + this.#blockPages * this.pageSize, this.source.size),
     )

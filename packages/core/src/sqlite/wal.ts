@@ -1,5 +1,5 @@
 import { FormatError, type Report } from '../io/errors.js'
-import { type ByteSource, readUpTo } from '../io/source.js'
+import type { ByteSource } from '../io/source.js'
 import type { Overlay } from './pager.js'
 
 /**
@@ -30,13 +30,9 @@ const MAGIC_BE = 0x377f0683
  * Reads a write-ahead log ("WAL-mode File Format"). Checksums decide what is current; frames behind the first wrong
  * one are kept as leftovers if their page number makes sense. Undefined: no log of this page size.
  */
-export async function readWal(
-  source: ByteSource,
-  pageSize: number,
-  report: Report,
-): Promise<WriteAheadLog | undefined> {
-  const head = await readUpTo(source, 0, HEADER)
-  if (head.length < HEADER) return undefined
+export function readWal(source: ByteSource, pageSize: number, report: Report): WriteAheadLog | undefined {
+  if (source.size < HEADER) return undefined
+  const head = source.readSync(0, HEADER)
   const view = new DataView(head.buffer, head.byteOffset, HEADER)
   const magic = view.getUint32(0)
   if (magic !== MAGIC_LE && magic !== MAGIC_BE) return undefined
@@ -71,10 +67,10 @@ class WalReader {
     if (this.#sums[0] !== header.getUint32(24) || this.#sums[1] !== header.getUint32(28)) this.#current = false
   }
 
-  async read(): Promise<WriteAheadLog> {
+  read(): WriteAheadLog {
     const step = FRAME_HEADER + this.pageSize
     for (let at = HEADER; at + step <= this.source.size; at += step) {
-      const bytes = await this.source.read(at, at + step)
+      const bytes = this.source.readSync(at, at + step)
       this.#frame(new DataView(bytes.buffer, bytes.byteOffset, step), at)
     }
     for (const frame of this.#pending) this.#frames.push({ ...frame, age: 'uncommitted' })
@@ -122,7 +118,7 @@ class WalReader {
 }
 
 /** A log's frame as bytes. @throws FormatError when the log became shorter */
-export function readFrame(source: ByteSource, frame: Frame, pageSize: number): Promise<Uint8Array> {
+export function readFrame(source: ByteSource, frame: Frame, pageSize: number): Uint8Array {
   if (frame.offset + pageSize > source.size) throw new FormatError('truncated', frame.offset, 'frame beyond the log')
-  return source.read(frame.offset, frame.offset + pageSize)
+  return source.readSync(frame.offset, frame.offset + pageSize)
 }

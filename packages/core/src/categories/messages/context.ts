@@ -40,7 +40,7 @@ export class MessageContext {
       'attachment',
       'message_attachment_join',
     ])
-      for await (const row of database.rows(table)) context.add(row, tree)
+      for (const row of database.rows(table)) context.add(row, tree)
     return context
   }
 

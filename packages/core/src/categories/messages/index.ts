@@ -41,13 +41,13 @@ async function* readMessages(context: ReadContext): AsyncGenerator<Sighting> {
 async function loadReactions(store: OpenStore, surroundings: MessageContext): Promise<Reactions> {
   const reactions = new Reactions()
   if (!store.database.hasColumn('message', 'associated_message_type')) return reactions
-  for await (const row of store.database.rows('message'))
+  for (const row of store.database.rows('message'))
     if (isReaction(row)) reactions.add(row, surroundings.handle(numberValue(row.values.handle_id)))
   return reactions
 }
 
 async function* liveMessages(store: OpenStore, mapper: MessageMapper): AsyncGenerator<Sighting> {
-  for await (const row of store.database.rows('message')) if (!isReaction(row)) yield mapper.sighting(row)
+  for (const row of store.database.rows('message')) if (!isReaction(row)) yield mapper.sighting(row)
 }
 
 async function* rebuiltMessages(
@@ -56,7 +56,7 @@ async function* rebuiltMessages(
   context: ReadContext,
 ): AsyncGenerator<Sighting> {
   const rows: Row[] = []
-  for await (const row of rebuildRows(store, context.report)) if (row.standing !== 'superseded') rows.push(row)
+  for (const row of rebuildRows(store, context.report)) if (row.standing !== 'superseded') rows.push(row)
   // The rows around a message are lost with it: they must be known before the message is put together.
   for (const row of rows) if (row.table !== 'message') mapper.surroundings.add(row, context.tree)
   const messages = rows.filter((row) => row.table === 'message' && !isReaction(row))

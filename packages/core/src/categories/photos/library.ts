@@ -8,7 +8,7 @@ export class LibraryContext {
 
   static async load(database: Database): Promise<LibraryContext> {
     const context = new LibraryContext()
-    for await (const row of database.rows('ZADDITIONALASSETATTRIBUTES')) {
+    for (const row of database.rows('ZADDITIONALASSETATTRIBUTES')) {
       const asset = numberValue(row.values.ZASSET)
       if (asset !== null) context.#attributes.set(asset, row.values)
     }
@@ -27,7 +27,7 @@ export class LibraryContext {
   // The join table's number differs by system version (Z_26ASSETS, Z_28ASSETS, …): found by its shape.
   async #loadAlbums(database: Database): Promise<void> {
     const titles = new Map<number, string>()
-    for await (const row of database.rows('ZGENERICALBUM')) {
+    for (const row of database.rows('ZGENERICALBUM')) {
       const title = textValue(row.values.ZTITLE)
       const id = numberValue(row.rowid)
       if (title && id !== null && numberValue(row.values.ZTRASHEDSTATE) !== 1) titles.set(id, title)
@@ -37,7 +37,7 @@ export class LibraryContext {
       const album = columns.find((name) => /^Z_\d+ALBUMS$/.test(name))
       const asset = columns.find((name) => /^Z_\d+ASSETS\d*$/.test(name))
       if (!/^Z_\d+ASSETS$/.test(table.name) || !album || !asset) continue
-      for await (const row of database.rows(table.name))
+      for (const row of database.rows(table.name))
         this.#addAlbum(numberValue(row.values[asset]), titles.get(numberValue(row.values[album]) ?? -1))
     }
   }

@@ -16,11 +16,11 @@ export interface Decoded {
 }
 
 /** Reads the values of a record, its overflow pages included as far as they are still its own. */
-export async function decode(database: Database, catalogue: Catalogue, located: Located): Promise<Decoded> {
+export function decode(database: Database, catalogue: Catalogue, located: Located): Decoded {
   const { candidate } = located
   const pages: number[] = []
   const own = localBody(located)
-  const body = candidate.overflow === 0 ? own : await bodyWithOverflow(database, catalogue, located, pages)
+  const body = candidate.overflow === 0 ? own : bodyWithOverflow(database, catalogue, located, pages)
   let ownValues = 0
   const values: (SqlValue | undefined)[] = []
   let at = 0
@@ -77,17 +77,12 @@ function valueAt(
 }
 
 /** A page that may still hold what a deleted row left on it: one that is used again, or a trunk, does not. */
-async function givenUpPage({ pager }: Database, { use }: Catalogue, page: number): Promise<Uint8Array | undefined> {
+function givenUpPage({ pager }: Database, { use }: Catalogue, page: number): Uint8Array | undefined {
   if (page > pager.pageCount || (use[page] !== USE.freeLeaf && use[page] !== USE.unknown)) return undefined
   return pager.tryPage(page)
 }
 
-async function bodyWithOverflow(
-  database: Database,
-  catalogue: Catalogue,
-  located: Located,
-  pages: number[],
-): Promise<Uint8Array> {
+function bodyWithOverflow(database: Database, catalogue: Catalogue, located: Located, pages: number[]): Uint8Array {
   const parts = [localBody(located)]
   const { candidate, image } = located
   let left = candidate.payloadSize - candidate.local
@@ -96,7 +91,7 @@ async function bodyWithOverflow(
   for (let page = candidate.overflow; left > 0 && !candidate.cut; ) {
     if (seen.has(page) || page < 2) break
     seen.add(page)
-    const bytes = (await image.companion?.(page)) ?? (await givenUpPage(database, catalogue, page))
+    const bytes = image.companion?.(page) ?? givenUpPage(database, catalogue, page)
     if (!bytes) break
     const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     if (left > room === (next === 0)) break

@@ -17,11 +17,7 @@ export interface SchemaRow {
  * Tables that were dropped, as far as their statements still lie on pages of the schema or in a log. The pages of a
  * dropped table are on the freelist, and only its statement tells what their rows mean.
  */
-export async function droppedTables(
-  database: Database,
-  catalogue: Catalogue,
-  siblings: Siblings,
-): Promise<SchemaRow[]> {
+export function droppedTables(database: Database, catalogue: Catalogue, siblings: Siblings): SchemaRow[] {
   const { text, integer } = CLASS
   const usual = Uint8Array.of(text, text, text, integer, text)
   const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, learned: true }
@@ -29,9 +25,9 @@ export async function droppedTables(
   const schemaPages = new Set([1])
   for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
   const found = new Map<string, SchemaRow>()
-  for await (const image of pageImages(database, catalogue, siblings, schemaPages)) {
+  for (const image of pageImages(database, catalogue, siblings, schemaPages)) {
     for (const located of recordsOfPage(image, format)) {
-      const { values, whole } = await decode(database, catalogue, located)
+      const { values, whole } = decode(database, catalogue, located)
       const row = whole
         ? schemaRow(values, located.candidate.rowid, {
             kind: located.kind,

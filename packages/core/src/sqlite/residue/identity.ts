@@ -20,12 +20,12 @@ const MOST_SHARERS = 48
  * Compares rebuilt rows of unknown rowid with the live rows of their table, in one walk. A live row with the same values
  * makes them a stale copy; one with the same key, or with most of the same values, a newer version.
  */
-export async function judge(database: Database, table: Table, rows: readonly Unplaced[]): Promise<Verdict[]> {
+export function judge(database: Database, table: Table, rows: readonly Unplaced[]): Verdict[] {
   const matcher = new Matcher(table, rows)
   // A dropped table has no live rows, and its pages are no tree any more.
   if (database.tables.get(table.name) !== table) return matcher.verdicts()
   const defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
-  for await (const page of database.storedRows(table))
+  for (const page of database.storedRows(table))
     for (const values of page)
       matcher.see(values.length < defaults.length ? [...values, ...defaults.slice(values.length)] : values)
   return matcher.verdicts()

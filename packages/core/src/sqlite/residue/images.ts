@@ -20,7 +20,7 @@ export interface PageImage {
   owner: Table | undefined
   file: 'database' | 'wal' | 'journal'
   /** Of a log's image: another page as it stood at the same time; undefined: the log does not say. */
-  companion?: (page: number) => Promise<Uint8Array | undefined>
+  companion?: (page: number) => Uint8Array | undefined
 }
 
 /** The files that hold page images beside the database itself. */
@@ -30,16 +30,16 @@ export interface Siblings {
 }
 
 /** Every image there is of all pages, or of those with the given numbers: first of the database, then of its logs. */
-export async function* pageImages(
+export function* pageImages(
   database: Database,
   catalogue: Catalogue,
   siblings: Siblings,
   only?: ReadonlySet<number>,
-): AsyncGenerator<PageImage> {
+): Generator<PageImage> {
   const { pager } = database
   for (let page = 1; page <= pager.pageCount; page++) {
     if (only && !only.has(page)) continue
-    const bytes = await pager.tryPage(page)
+    const bytes = pager.tryPage(page)
     if (bytes)
       yield {
         ...imageOf(catalogue, page, bytes),
@@ -48,8 +48,8 @@ export async function* pageImages(
         file: 'database',
       }
   }
-  for await (const image of hiddenPages(database, catalogue, only)) yield image
-  for await (const image of logPages(database, catalogue, siblings)) if (!only || only.has(image.page)) yield image
+  for (const image of hiddenPages(database, catalogue, only)) yield image
+  for (const image of logPages(database, catalogue, siblings)) if (!only || only.has(image.page)) yield image
 }
 
 function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {
@@ -63,25 +63,17 @@ function isShown(catalogue: Catalogue, page: number): boolean {
 }
 
 /** Pages of the file that a log's newer image stands for, or that lie behind the database's end. */
-async function* hiddenPages(
-  { pager }: Database,
-  catalogue: Catalogue,
-  only?: ReadonlySet<number>,
-): AsyncGenerator<PageImage> {
+function* hiddenPages({ pager }: Database, catalogue: Catalogue, only?: ReadonlySet<number>): Generator<PageImage> {
   const inFile = Math.floor(pager.source.size / pager.pageSize)
   for (let page = 1; page <= inFile; page++) {
     if ((only && !only.has(page)) || (page <= pager.pageCount && !pager.overlay?.images.has(page))) continue
     const offset = (page - 1) * pager.pageSize
-    const bytes = await pager.source.read(offset, offset + pager.pageSize)
+    const bytes = pager.source.readSync(offset, offset + pager.pageSize)
     yield { ...imageOf(catalogue, page, bytes), use: USE.unknown, offset, shown: false, file: 'database' }
   }
 }
 
-async function* logPages(
-  { pager }: Database,
-  catalogue: Catalogue,
-  { wal, journal }: Siblings,
-): AsyncGenerator<PageImage> {
+function* logPages({ pager }: Database, catalogue: Catalogue, { wal, journal }: Siblings): Generator<PageImage> {
   const shownAt = (source: ByteSource, page: number, offset: number) => {
     const image = pager.overlay?.images.get(page)
     // The log may name pages behind the end that its last commit set.
@@ -96,8 +88,8 @@ async function* logPages(
   for (const frame of wal?.log.frames ?? []) {
     // What the database shows of the log was looked at as a page of the database.
     if (!wal || shownAt(wal.source, frame.page, frame.offset)) continue
-    const bytes = await readFrame(wal.source, frame, pager.pageSize)
-    const companion = async (page: number) => {
+    const bytes = readFrame(wal.source, frame, pager.pageSize)
+    const companion = (page: number) => {
       const then = framesOf.get(page)?.findLast((one) => one.age === 'current' && one.transaction <= frame.transaction)
       return then && frame.age === 'current' ? readFrame(wal.source, then, pager.pageSize) : undefined
     }
@@ -113,13 +105,13 @@ async function* logPages(
   const offsets = new Map(journal?.log.pages.map(({ page, offset }) => [page, offset]))
   for (const record of journal?.log.pages ?? []) {
     if (!journal || shownAt(journal.source, record.page, record.offset)) continue
-    const read = (offset: number) => journal.source.read(offset, offset + pager.pageSize)
-    const companion = async (page: number) => {
+    const read = (offset: number) => journal.source.readSync(offset, offset + pager.pageSize)
+    const companion = (page: number) => {
       const offset = offsets.get(page)
       return offset === undefined ? undefined : read(offset)
     }
     yield {
-      ...imageOf(catalogue, record.page, await read(record.offset)),
+      ...imageOf(catalogue, record.page, read(record.offset)),
       use: USE.unknown,
       offset: record.offset,
       shown: false,

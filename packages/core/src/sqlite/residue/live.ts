@@ -21,17 +21,17 @@ export class LiveRows {
   }
 
   /** The stored values of the row with this rowid; undefined: there is none. */
-  async find(table: Table, rowid: number | bigint): Promise<SqlValue[] | undefined> {
+  find(table: Table, rowid: number | bigint): SqlValue[] | undefined {
     const tree = this.#trees.get(table)
     const leaf = tree && leafFor(tree, Number(rowid))
     if (leaf === undefined) return undefined
-    const page = await this.#page(leaf)
+    const page = this.#page(leaf)
     const at = page && cellWith(page, rowid, this.database.pager.header.usableSize)
     if (!page || at === undefined) return undefined
     const { header } = this.database.pager
     try {
       const cell = readCell(page, at, header.usableSize)
-      return decodeRecord(await readPayload(this.database.pager, page, cell), header.encoding)
+      return decodeRecord(readPayload(this.database.pager, page, cell), header.encoding)
     } catch (thrown) {
       // A damaged live row says nothing about older ones; reading the table has reported it.
       if (thrown instanceof FormatError) return undefined
@@ -39,9 +39,9 @@ export class LiveRows {
     }
   }
 
-  async #page(number: number): Promise<BtreePage | undefined> {
+  #page(number: number): BtreePage | undefined {
     if (this.#last?.number === number) return this.#last
-    const bytes = await this.database.pager.tryPage(number)
+    const bytes = this.database.pager.tryPage(number)
     this.#last = bytes && parseBtreePage(number, bytes, this.database.pager.header.usableSize)
     return this.#last
   }

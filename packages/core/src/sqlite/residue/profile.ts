@@ -50,16 +50,12 @@ export interface Range {
 }
 
 /** Profiles of all tables, with what their live rows teach. */
-export async function profilesOf(
-  database: Database,
-  catalogue: Catalogue,
-  dropped: readonly Table[],
-): Promise<Profile[]> {
+export function profilesOf(database: Database, catalogue: Catalogue, dropped: readonly Table[]): Profile[] {
   const profiles: Profile[] = []
   for (const tree of catalogue.trees) {
     if (!tree.table) continue
     const profile = profileOf(tree.table, false)
-    await learn(database, profile, tree.leaves)
+    learn(database, profile, tree.leaves)
     profiles.push(profile)
   }
   return [...profiles, ...dropped.map((table) => profileOf(table, true))]
@@ -118,14 +114,14 @@ function leastColumns(table: Table, stored: Column[]): number {
 
 const SAMPLE_LEAVES = 24
 
-async function learn(database: Database, profile: Profile, leaves: readonly number[]): Promise<void> {
+function learn(database: Database, profile: Profile, leaves: readonly number[]): void {
   if (profile.table.withoutRowid || leaves.length === 0) return
   const seen = new Uint8Array(profile.columns)
   let rows = 0
   const step = Math.max(1, Math.floor(leaves.length / SAMPLE_LEAVES))
   for (let i = 0; i < leaves.length; i += step) {
     const number = leaves[i] as number
-    const bytes = await database.pager.tryPage(number)
+    const bytes = database.pager.tryPage(number)
     const page = bytes && database.btreePage(number, bytes)
     if (page?.type === PAGE_TYPE.leafTable) rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
   }

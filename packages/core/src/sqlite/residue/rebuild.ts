@@ -18,11 +18,11 @@ import { type Profile, profilesOf } from './profile.js'
  * up, from the space between its cells, from its write-ahead log and its rollback journal. Each version comes once;
  * copies of live rows do not come at all.
  */
-export async function* rebuildRows({ database, siblings }: OpenedDatabase, report: Report): AsyncGenerator<Row> {
-  const catalogue = await catalogueOf(database)
-  const dropped = await droppedTables(database, catalogue, siblings)
+export function* rebuildRows({ database, siblings }: OpenedDatabase, report: Report): Generator<Row> {
+  const catalogue = catalogueOf(database)
+  const dropped = droppedTables(database, catalogue, siblings)
   for (const row of dropped) yield row.row
-  const profiles = await profilesOf(
+  const profiles = profilesOf(
     database,
     catalogue,
     dropped.map((row: SchemaRow) => row.table),
@@ -78,16 +78,16 @@ class Rebuilder {
     this.#live = new LiveRows(database, catalogue)
   }
 
-  async *rows(): AsyncGenerator<Row> {
-    for await (const image of pageImages(this.database, this.catalogue, this.siblings))
+  *rows(): Generator<Row> {
+    for (const image of pageImages(this.database, this.catalogue, this.siblings))
       for (const located of recordsOfPage(image, this.#format)) {
-        const decoded = await decode(this.database, this.catalogue, located)
-        const row = decoded.pages.length > 0 ? this.#claim(located, decoded) : await this.#take(located, decoded)
+        const decoded = decode(this.database, this.catalogue, located)
+        const row = decoded.pages.length > 0 ? this.#claim(located, decoded) : this.#take(located, decoded)
         if (row) yield row
       }
     for (const { located, decoded } of this.#claiming) {
       const disputed = decoded.pages.some((page) => this.#disputed.has(page))
-      const row = await this.#take(located, disputed ? withoutOverflow(decoded) : decoded)
+      const row = this.#take(located, disputed ? withoutOverflow(decoded) : decoded)
       if (row) yield row
     }
     for (const [table, waiting] of this.#waiting) yield* this.#judged(table, waiting)
@@ -108,7 +108,7 @@ class Rebuilder {
   }
 
   /** A row that can be told at once; undefined: it is none, or it waits. */
-  async #take(located: Located, decoded: Decoded): Promise<Row | undefined> {
+  #take(located: Located, decoded: Decoded): Row | undefined {
     const table = (located.table ?? located.candidate.fits[0]?.profile)?.table ?? NO_TABLE
     const saysNothing = !decoded.values.some((value) => value !== undefined && value !== null)
     if (saysNothing || table.name.startsWith('sqlite_')) return undefined
@@ -121,7 +121,7 @@ class Rebuilder {
       return undefined
     }
     if (!this.#isNew(table, values, rowid)) return undefined
-    const live = await this.#live.find(table, rowid)
+    const live = this.#live.find(table, rowid)
     if (live && isSameRow(values, padded(table, live))) return undefined
     this.#remember(table, values, rowid)
     return { ...row, standing: live ? 'superseded' : 'deleted' }
@@ -155,11 +155,11 @@ class Rebuilder {
   }
 
   /** Rows without a rowid, and rows that are not whole: told once all others are known. Whole ones come first. */
-  async *#judged(table: Table, waiting: Waiting[]): AsyncGenerator<Row> {
+  *#judged(table: Table, waiting: Waiting[]): Generator<Row> {
     const sorted = [...waiting.filter((one) => one.whole), ...waiting.filter((one) => !one.whole)]
-    const verdicts = await judge(this.database, table, sorted)
+    const verdicts = judge(this.database, table, sorted)
     for (const [i, one] of sorted.entries()) {
-      const standing = await this.#standing(one, verdicts[i] as Verdict)
+      const standing = this.#standing(one, verdicts[i] as Verdict)
       if (!standing) continue
       this.#remember(table, one.values, one.row.rowid)
       yield { ...one.row, standing }
@@ -167,11 +167,11 @@ class Rebuilder {
   }
 
   /** Undefined: it is a copy of a row that is live or was told. */
-  async #standing({ row, table, values, whole }: Waiting, verdict: Verdict): Promise<RowStanding | undefined> {
+  #standing({ row, table, values, whole }: Waiting, verdict: Verdict): RowStanding | undefined {
     if (verdict === 'equal') return undefined
     if (row.rowid !== null) {
       if (!whole && this.#rowids.has(rowKey(table.name, [], row.rowid))) return undefined
-      const found = row.table === null ? undefined : await this.#live.find(table, row.rowid)
+      const found = row.table === null ? undefined : this.#live.find(table, row.rowid)
       const live = found && padded(table, found)
       if (live && values.every((value, position) => value === undefined || sameValue(value, live[position])))
         return undefined

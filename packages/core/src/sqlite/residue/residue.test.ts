@@ -4,7 +4,7 @@ import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
 import { makeCase } from '../../../../../bench/residue/generate.js'
 import { scoreCase } from '../../../../../bench/residue/score.js'
-import { all, scratchFolder } from '../../../../../tests/setup/fixtures.js'
+import { scratchFolder } from '../../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../../io/source.js'
 import { openDatabase } from '../open.js'
 import type { Row } from '../values.js'
@@ -17,7 +17,7 @@ const FILL =
   "WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 60) INSERT INTO note SELECT x, 'title ' || x, printf('body of note %d, some words', x), x * 1000.5 FROM c;"
 
 /** Runs SQL in SQLite itself and gives its files as they lie on disk before it closes them. */
-async function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: Buffer) => void } = {}): Promise<Row[]> {
+function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: Buffer) => void } = {}): Row[] {
   const file = join(scratchFolder(), 'made.db')
   const database = new sqlite.Database(file)
   if (options.wal) database.exec('PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;')
@@ -27,14 +27,19 @@ async function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: B
   database.close()
   const bytes = readFileSync(`${file}.copy`)
   options.change?.(bytes)
-  return all(rebuildRows(await openDatabase({ main: new MemorySource(bytes), wal }, () => {}), () => {}))
+  return [
+    ...rebuildRows(
+      openDatabase({ main: new MemorySource(bytes), wal }, () => {}),
+      () => {},
+    ),
+  ]
 }
 
 const note = (x: number) => ({ title: `title ${x}`, body: `body of note ${x}, some words`, at: x * 1000.5 })
 
 describe('rebuilt rows', () => {
-  it('come from freed cells, whatever part of their head was overwritten', async () => {
-    const rows = await rebuilt(`${TABLE}${FILL} DELETE FROM note WHERE id IN (5, 20, 21, 22, 40);`)
+  it('come from freed cells, whatever part of their head was overwritten', () => {
+    const rows = rebuilt(`${TABLE}${FILL} DELETE FROM note WHERE id IN (5, 20, 21, 22, 40);`)
     expect(rows.map((row) => row.values.title).sort()).toEqual([
       'title 20',
       'title 21',
@@ -50,8 +55,8 @@ describe('rebuilt rows', () => {
     }
   })
 
-  it('come from pages that were given up, with their rowids', async () => {
-    const rows = await rebuilt(`PRAGMA page_size=512; ${TABLE}${FILL} DELETE FROM note WHERE id BETWEEN 10 AND 50;`)
+  it('come from pages that were given up, with their rowids', () => {
+    const rows = rebuilt(`PRAGMA page_size=512; ${TABLE}${FILL} DELETE FROM note WHERE id BETWEEN 10 AND 50;`)
     const whole = rows.filter((row) => row.place.kind === 'freelist' && row.rowid !== null)
     expect(whole.length).toBeGreaterThan(20)
     for (const row of rows) expect(row.values).toMatchObject(note(Number(String(row.values.title).slice(6))))
@@ -59,8 +64,8 @@ describe('rebuilt rows', () => {
     expect(new Set(rows.map((row) => row.values.title)).size).toBeGreaterThan(30)
   })
 
-  it('tell older versions of live rows from deleted ones', async () => {
-    const rows = await rebuilt(
+  it('tell older versions of live rows from deleted ones', () => {
+    const rows = rebuilt(
       `${TABLE}${FILL} UPDATE note SET body = 'changed to something quite a bit longer than before' WHERE id = 300; UPDATE note SET body = 'longer than it was, by far and away' WHERE id = 33; DELETE FROM note WHERE id = 34;`,
     )
     const standings = Object.fromEntries(rows.map((row) => [row.values.title, row.standing]))
@@ -68,8 +73,8 @@ describe('rebuilt rows', () => {
     expect(standings['title 33']).toBe('superseded')
   })
 
-  it('come from a write-ahead log, each version once', async () => {
-    const rows = await rebuilt(
+  it('come from a write-ahead log, each version once', () => {
+    const rows = rebuilt(
       `${TABLE}${FILL} UPDATE note SET body = 'second' WHERE id = 7; UPDATE note SET body = 'third' WHERE id = 7; DELETE FROM note WHERE id = 8;`,
       { wal: true },
     )
@@ -78,8 +83,8 @@ describe('rebuilt rows', () => {
     expect(rows.filter((row) => row.values.title === 'title 8')).toMatchObject([{ standing: 'deleted', rowid: 8 }])
   })
 
-  it('of a dropped table have no name, and its definition is told', async () => {
-    const rows = await rebuilt(`${TABLE}${FILL} CREATE TABLE other (x); DROP TABLE note;`)
+  it('of a dropped table have no name, and its definition is told', () => {
+    const rows = rebuilt(`${TABLE}${FILL} CREATE TABLE other (x); DROP TABLE note;`)
     expect(rows.find((row) => row.table === 'sqlite_master')?.values.name).toBe('note')
     const notes = rows.filter((row) => row.table === null)
     expect(notes.length).toBe(60)
@@ -87,14 +92,14 @@ describe('rebuilt rows', () => {
       expect(row).toMatchObject({ place: { kind: 'dropped' }, values: { c1: `title ${row.rowid}` } })
   })
 
-  it('are none where nothing was deleted, or where SQLite deletes securely', async () => {
-    expect(await rebuilt(`${TABLE}${FILL}`)).toEqual([])
-    expect(await rebuilt(`PRAGMA secure_delete=ON; ${TABLE}${FILL} DELETE FROM note WHERE id % 2 = 0;`)).toEqual([])
+  it('are none where nothing was deleted, or where SQLite deletes securely', () => {
+    expect(rebuilt(`${TABLE}${FILL}`)).toEqual([])
+    expect(rebuilt(`PRAGMA secure_delete=ON; ${TABLE}${FILL} DELETE FROM note WHERE id % 2 = 0;`)).toEqual([])
   })
 
-  it('say where they lie', async () => {
+  it('say where they lie', () => {
     let at = 0
-    const [row] = await rebuilt(`${TABLE}${FILL} DELETE FROM note WHERE id = 30;`, {
+    const [row] = rebuilt(`${TABLE}${FILL} DELETE FROM note WHERE id = 30;`, {
       change: (bytes) => {
         at = bytes.indexOf('title 30')
       },
@@ -104,15 +109,15 @@ describe('rebuilt rows', () => {
     expect(at - (row?.place.offset ?? 0)).toBeLessThan(12)
   })
 
-  it('keep integers beyond 2^53 exactly', async () => {
-    const rows = await rebuilt(
+  it('keep integers beyond 2^53 exactly', () => {
+    const rows = rebuilt(
       "CREATE TABLE t (id INTEGER PRIMARY KEY, n INTEGER, w TEXT); INSERT INTO t VALUES (1, 9007199254740993, 'some words'), (2, 5, 'more words'); DELETE FROM t WHERE id = 1;",
     )
     expect(rows[0]?.values.n).toBe(9007199254740993n)
   })
 
-  it('of rows without rowid are told by their key', async () => {
-    const rows = await rebuilt(
+  it('of rows without rowid are told by their key', () => {
+    const rows = rebuilt(
       "PRAGMA page_size=512; CREATE TABLE k (a TEXT, b INTEGER, c TEXT, PRIMARY KEY (a, b)) WITHOUT ROWID; WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 200) INSERT INTO k SELECT 'key ' || x, x, 'value of ' || x FROM c; DELETE FROM k WHERE b > 50;",
     )
     expect(rows.length).toBeGreaterThan(80)
@@ -149,8 +154,8 @@ describe('against what real SQLite wrote', () => {
   // The bench does this for hundreds of seeds; a few of each kind stand here as guards.
   it.each([5, 14, 21, 23, 29, 33])(
     'seed %i: hardly any whole survivor is missed, and no value is wrong',
-    async (seed) => {
-      const score = await scoreCase(makeCase(seed, scratchFolder()))
+    (seed) => {
+      const score = scoreCase(makeCase(seed, scratchFolder()))
       expect(score.back / score.whole).toBeGreaterThan(0.98)
       expect(score).toMatchObject({ wrong: 0, liveReported: 0 })
       expect(score.invented / Math.max(1, score.reported)).toBeLessThan(0.01)
@@ -159,7 +164,7 @@ describe('against what real SQLite wrote', () => {
 })
 
 describe('damaged files', () => {
-  it('end in rows or in a clear error, whatever byte is wrong', async () => {
+  it('end in rows or in a clear error, whatever byte is wrong', () => {
     const folder = scratchFolder()
     const made = makeCase(23, folder)
     const bytes = readFileSync(made.files.main)
@@ -172,10 +177,14 @@ describe('damaged files', () => {
       const mutated = Buffer.from(bytes)
       for (let i = 0; i < 30; i++) mutated[next(mutated.length)] = next(256)
       const source = new MemorySource(mutated.subarray(0, round % 4 === 0 ? next(mutated.length) : mutated.length))
-      await openDatabase({ main: source }, () => {}).then(
-        async (opened) => void (await all(rebuildRows(opened, () => {}))),
-        (thrown) => expect(thrown, `round ${round}`).toMatchObject({ name: 'FormatError' }),
-      )
+      try {
+        for (const _ of rebuildRows(
+          openDatabase({ main: source }, () => {}),
+          () => {},
+        ));
+      } catch (thrown) {
+        expect(thrown, `round ${round}`).toMatchObject({ name: 'FormatError' })
+      }
     }
   })
 })
