@@ -39,11 +39,31 @@ async function openFile(path: string): Promise<FileSource | undefined> {
 }
 
 /** A row as JSON. JSON.stringify knows no integers beyond 2^53, whose digits must stay exact. */
-function lineOf({ table, rowid, values, missing, place, standing, confidence, candidates }: Row): string {
-  const cells = Object.entries(values).map(([name, value]) => `${JSON.stringify(name)}:${valueText(value)}`)
-  const tables = candidates && candidates.length > 0 ? `,"candidates":${JSON.stringify(candidates)}` : ''
+function lineOf(row: Row): string {
+  const { table, rowid, missing, place, standing, confidence, candidates, changed, otherPlaces } = row
+  const more = Object.entries({ candidates, changed, otherPlaces }).flatMap(([name, list]) =>
+    list && list.length > 0 ? [`,"${name}":${JSON.stringify(list)}`] : [],
+  )
   const where = `"place":"${place.kind}","page":${place.page},"offset":${place.offset}`
-  return `{"table":${JSON.stringify(table)},"rowid":${rowid === null ? 'null' : rowid},"values":{${cells.join(',')}},"missing":${JSON.stringify(missing)},${where},"standing":"${standing}","confidence":${confidence}${tables}}\n`
+  return `{"table":${JSON.stringify(table)},"rowid":${rowid === null ? 'null' : rowid},"values":${valuesText(row)},"missing":${JSON.stringify(missing)},${where},"standing":"${standing}","confidence":${confidence}${more.join('')}}\n`
+}
+
+function valuesText({ values }: Row): string {
+  for (const name in values) if (!isPlain(values[name] as SqlValue)) return exactText(values)
+  return JSON.stringify(values)
+}
+
+/** True for what JSON.stringify writes without loss. */
+const isPlain = (value: SqlValue): boolean =>
+  typeof value === 'number'
+    ? Number.isFinite(value) && !Object.is(value, -0)
+    : typeof value === 'string' || value === null
+
+function exactText(values: Row['values']): string {
+  let text = ''
+  for (const name in values)
+    text += `${text === '' ? '' : ','}${JSON.stringify(name)}:${valueText(values[name] as SqlValue)}`
+  return `{${text}}`
 }
 
 function valueText(value: SqlValue): string {

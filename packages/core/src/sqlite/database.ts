@@ -52,24 +52,20 @@ export class Database {
     return table ? rowsOf(this.pager, table, this.report) : []
   }
 
-  /**
-   * Live rows as stored, a page of them at a time: for walks over whole tables that need values by position only.
-   * Rows with overflow pages come with all of their values, like the others.
-   */
-  *storedRows(table: Table): Generator<SqlValue[][]> {
+  /** Live rows as stored, overflow pages included: for walks over whole tables that need a column or two. */
+  *payloads(table: Table): Generator<Uint8Array> {
     const { header } = this.pager
     for (const page of walkTree(this.pager, table.root, this.report)) {
       if (!holdsRows(table, page)) continue
-      const rows: SqlValue[][] = []
       for (const at of page.cells) {
+        let payload: Uint8Array | undefined
         try {
-          const payload = readPayload(this.pager, page, readCell(page, at, header.usableSize))
-          rows.push(decodeRecord(payload, header.encoding))
+          payload = readPayload(this.pager, page, readCell(page, at, header.usableSize))
         } catch (thrown) {
           reportCell(thrown, table, page, this.report)
         }
+        if (payload) yield payload
       }
-      yield rows
     }
   }
 

@@ -14,29 +14,63 @@ export function serialSize(serial: number): number {
 }
 const SMALL_SIZES = [0, 1, 2, 3, 4, 6, 8, 8, 0, 0, -1, -1]
 
+const varint: Varint = { value: 0, size: 0 }
+
 /**
  * The values of a whole record, in stored order.
  * @throws FormatError when header and body do not fit the payload
  */
 export function decodeRecord(payload: Uint8Array, encoding: TextEncoding): SqlValue[] {
-  const varint: Varint = { value: 0, size: 0 }
-  if (!readVarint(payload, 0, payload.length, varint)) throw new FormatError('truncated', 0, 'record without a header')
-  const headerEnd = varint.value
-  if (headerEnd > payload.length || headerEnd < varint.size)
-    throw new FormatError('bad-value', 0, `record header of ${headerEnd} bytes in a payload of ${payload.length}`)
-  const values: SqlValue[] = []
-  let body = headerEnd
-  for (let at = varint.size; at < headerEnd; ) {
-    if (!readVarint(payload, at, headerEnd, varint)) throw new FormatError('truncated', at, 'record header ends early')
-    at += varint.size
-    const size = serialSize(varint.value)
-    if (size < 0 || body + size > payload.length)
-      throw new FormatError('truncated', at, `a value of serial type ${varint.value} does not fit its record`)
-    values.push(decodeValue(payload, body, varint.value, size, encoding))
-    body += size
-    if (values.length > MAX_COLUMNS) throw new FormatError('too-large', at, 'record with too many columns')
+  const record = new RecordView(encoding)
+  record.open(payload)
+  return record.values()
+}
+
+/** A record whose values are made one by one, when they are asked for: for walks that compare a column or two. */
+export class RecordView {
+  bytes: Uint8Array = new Uint8Array()
+  count = 0
+  readonly types: number[] = []
+  /** Where each value begins in `bytes`. */
+  readonly starts: number[] = []
+
+  constructor(readonly encoding: TextEncoding) {}
+
+  /** Turns to another record. @throws FormatError when header and body do not fit the payload */
+  open(payload: Uint8Array): void {
+    this.bytes = payload
+    this.count = 0
+    if (!readVarint(payload, 0, payload.length, varint))
+      throw new FormatError('truncated', 0, 'record without a header')
+    const headerEnd = varint.value
+    if (headerEnd > payload.length || headerEnd < varint.size)
+      throw new FormatError('bad-value', 0, `record header of ${headerEnd} bytes in a payload of ${payload.length}`)
+    let body = headerEnd
+    for (let at = varint.size; at < headerEnd; ) {
+      if (!readVarint(payload, at, headerEnd, varint))
+        throw new FormatError('truncated', at, 'record header ends early')
+      at += varint.size
+      const size = serialSize(varint.value)
+      if (size < 0 || body + size > payload.length)
+        throw new FormatError('truncated', at, `a value of serial type ${varint.value} does not fit its record`)
+      this.types[this.count] = varint.value
+      this.starts[this.count++] = body
+      body += size
+      if (this.count > MAX_COLUMNS) throw new FormatError('too-large', at, 'record with too many columns')
+    }
   }
-  return values
+
+  /** The value at a position below `count`. */
+  value(position: number): SqlValue {
+    const type = this.types[position] as number
+    return decodeValue(this.bytes, this.starts[position] as number, type, serialSize(type), this.encoding)
+  }
+
+  values(): SqlValue[] {
+    const values: SqlValue[] = []
+    for (let position = 0; position < this.count; position++) values.push(this.value(position))
+    return values
+  }
 }
 
 /** One stored value; `size` is that of its serial type and lies inside `bytes`. */

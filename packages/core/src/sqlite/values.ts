@@ -32,6 +32,10 @@ export interface Row {
   confidence: number
   /** Of a rebuilt row without a table: the tables that fit it equally well. */
   candidates?: string[]
+  /** Of a superseded row: the columns whose values the live row changed. */
+  changed?: string[]
+  /** Where else the same version lies. */
+  otherPlaces?: Place[]
 }
 
 /** A live row's text column: null where absent, blobs of UTF-8 read as text (some stores keep addresses so). */

@@ -25,22 +25,30 @@ export function readVarint(bytes: Uint8Array, at: number, end: number, out: Vari
   }
   if (at + 8 >= end) return false
   // Beyond 2^53 the sum above has lost its low bits, so the whole is read again exactly.
-  out.value = Number(varint64(bytes, at, end).value)
+  out.value = Number(wideVarint(bytes, at))
   out.size = 9
   return true
 }
 
 /** A varint as an exact signed 64-bit value: a number where one holds it, else a bigint. @throws FormatError */
 export function varint64(bytes: Uint8Array, at: number, end = bytes.length): { value: number | bigint; size: number } {
+  if (!readVarint(bytes, at, end, scratch))
+    throw new FormatError('truncated', at, 'a variable-length integer runs past its place')
+  // Seven bytes carry 49 bits, which a number holds exactly.
+  return { value: scratch.size <= 7 ? scratch.value : exact(wideVarint(bytes, at)), size: scratch.size }
+}
+
+const scratch: Varint = { value: 0, size: 0 }
+
+/** A varint whose bytes are known to be there, as a signed 64-bit value. */
+function wideVarint(bytes: Uint8Array, at: number): bigint {
   let value = 0n
-  for (let i = 0; i < 9; i++) {
-    if (at + i >= end) break
+  for (let i = 0; i < 8; i++) {
     const byte = bytes[at + i] as number
-    if (i === 8) return { value: exact(BigInt.asIntN(64, (value << 8n) | BigInt(byte))), size: 9 }
     value = (value << 7n) | BigInt(byte & 0x7f)
-    if (byte < 0x80) return { value: exact(value), size: i + 1 }
+    if (byte < 0x80) return value
   }
-  throw new FormatError('truncated', at, 'a variable-length integer runs past its place')
+  return BigInt.asIntN(64, (value << 8n) | BigInt(bytes[at + 8] as number))
 }
 
 /** A number where it is exact, else the bigint itself. */

@@ -1,10 +1,11 @@
+import { FormatError } from '../../io/errors.js'
 import type { Database, Table } from '../database.js'
+import { RecordView } from '../record.js'
 import type { SqlValue } from '../values.js'
-import { columnKeys, Fingerprint, rowKey } from './keys.js'
+import { columnKeys, identityKey, rowKey, storedIdentityKey, valueKeys } from './keys.js'
 
 /** What of a rebuilt row is compared with live ones, where its rowid was overwritten. */
 export interface Unplaced {
-  table: Table
   /** In stored order; undefined: lost. */
   values: readonly (SqlValue | undefined)[]
   whole: boolean
@@ -13,6 +14,12 @@ export interface Unplaced {
 /** How a rebuilt row stands to the live rows of its table. */
 export type Verdict = 'equal' | 'superseded' | 'deleted' | 'unsure'
 
+/** A verdict, and of an older version the positions of the values that its live row changed. */
+export interface Judgement {
+  verdict: Verdict
+  changed: readonly number[] | undefined
+}
+
 // A value that so many rebuilt rows share tells none of them from the others.
 const MOST_SHARERS = 48
 
@@ -20,15 +27,24 @@ const MOST_SHARERS = 48
  * Compares rebuilt rows of unknown rowid with the live rows of their table, in one walk. A live row with the same values
  * makes them a stale copy; one with the same key, or with most of the same values, a newer version.
  */
-export function judge(database: Database, table: Table, rows: readonly Unplaced[]): Verdict[] {
+export function judge(database: Database, table: Table, rows: readonly Unplaced[]): Judgement[] {
   const matcher = new Matcher(table, rows)
   // A dropped table has no live rows, and its pages are no tree any more.
-  if (database.tables.get(table.name) !== table) return matcher.verdicts()
-  const defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
-  for (const page of database.storedRows(table))
-    for (const values of page)
-      matcher.see(values.length < defaults.length ? [...values, ...defaults.slice(values.length)] : values)
-  return matcher.verdicts()
+  if (database.tables.get(table.name) !== table) return matcher.judgements()
+  const record = new RecordView(database.pager.header.encoding)
+  for (const payload of database.payloads(table)) if (tryOpen(record, payload)) matcher.see(record)
+  return matcher.judgements()
+}
+
+// A damaged live row says nothing about older ones; reading the table reports it.
+function tryOpen(record: RecordView, payload: Uint8Array): boolean {
+  try {
+    record.open(payload)
+    return true
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return false
+    throw thrown
+  }
 }
 
 class Matcher {
@@ -36,17 +52,21 @@ class Matcher {
   readonly #byRow = new Map<number, number[]>()
   readonly #byIdentity = new Map<number, number[]>()
   readonly #identities: number[][]
+  /** What columns added later stand for in records written before. */
+  readonly #defaults: SqlValue[]
   readonly #distinctive: number[]
   readonly #bestMatch: Int32Array
   readonly #equal: Uint8Array
   readonly #sameIdentity: Uint8Array
   readonly #knownIdentity: Uint8Array
+  readonly #changed: (readonly number[] | undefined)[] = []
 
   constructor(
     readonly table: Table,
     readonly rows: readonly Unplaced[],
   ) {
     this.#identities = identitiesOf(table)
+    this.#defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
     this.#bestMatch = new Int32Array(rows.length)
     this.#equal = new Uint8Array(rows.length)
     this.#sameIdentity = new Uint8Array(rows.length)
@@ -64,28 +84,42 @@ class Matcher {
     }
     // A row whose key is known needs no comparison with any other than the one of that key.
     if (this.#knownIdentity[id]) return 0
-    if (whole) push(this.#byRow, rowKey('', values), id)
-    const keys = columnKeys(values)
+    const own = valueKeys(values)
+    if (whole) push(this.#byRow, rowKey('', own), id)
+    const keys = columnKeys(values, own)
     for (const key of keys) push(this.#byColumn, key, id)
     return keys.length
   }
 
   /** Takes notice of a live row. */
-  see(values: readonly SqlValue[]): void {
-    if (this.#byRow.size > 0) for (const id of this.#byRow.get(rowKey('', values)) ?? []) this.#equal[id] = 1
-    for (const [which, positions] of this.#identities.entries()) {
-      const key = identityKey(which, positions, values)
-      for (const id of (key !== undefined && this.#byIdentity.get(key)) || []) {
-        this.#sameIdentity[id] = 1
-        if (agrees((this.rows[id] as Unplaced).values, values)) this.#equal[id] = 1
-      }
+  see(record: RecordView): void {
+    for (let which = 0; which < this.#identities.length; which++) {
+      const key = storedIdentityKey(which, this.#identities[which] as number[], record, this.#defaults)
+      const sameKey = key === undefined ? undefined : this.#byIdentity.get(key)
+      if (sameKey) this.#compare(sameKey, this.#valuesOf(record))
     }
-    if (this.#byColumn.size > 0) this.#countMatches(values)
+    if (this.#byRow.size === 0 && this.#byColumn.size === 0) return
+    const values = this.#valuesOf(record)
+    const keys = valueKeys(values)
+    for (const id of this.#byRow.get(rowKey('', keys)) ?? []) this.#equal[id] = 1
+    this.#countMatches(values, columnKeys(values, keys))
   }
 
-  #countMatches(values: readonly SqlValue[]): void {
+  #valuesOf(record: RecordView): SqlValue[] {
+    return [...record.values(), ...this.#defaults.slice(record.count)]
+  }
+
+  #compare(ids: readonly number[], values: readonly SqlValue[]): void {
+    for (const id of ids) {
+      this.#sameIdentity[id] = 1
+      this.#changed[id] = changedPositions((this.rows[id] as Unplaced).values, values)
+      if (this.#changed[id]?.length === 0) this.#equal[id] = 1
+    }
+  }
+
+  #countMatches(values: readonly SqlValue[], keys: readonly number[]): void {
     let counts: Map<number, number> | undefined
-    for (const key of columnKeys(values)) {
+    for (const key of keys) {
       const sharers = this.#byColumn.get(key)
       if (!sharers) continue
       counts ??= new Map()
@@ -93,24 +127,35 @@ class Matcher {
     }
     if (!counts) return
     for (const [id, count] of counts) {
-      if (count > (this.#bestMatch[id] as number)) this.#bestMatch[id] = count
       const row = this.rows[id] as Unplaced
-      if (!row.whole && count === this.#distinctive[id] && agrees(row.values, values)) this.#equal[id] = 1
+      if (count <= (this.#bestMatch[id] as number)) continue
+      this.#bestMatch[id] = count
+      if (count < (this.#distinctive[id] as number) * SAME_ROW_SHARE) continue
+      this.#changed[id] = changedPositions(row.values, values)
+      if (!row.whole && count === this.#distinctive[id] && this.#changed[id]?.length === 0) this.#equal[id] = 1
     }
   }
 
-  verdicts(): Verdict[] {
+  judgements(): Judgement[] {
     return this.rows.map((_, id) => {
-      if (this.#equal[id]) return 'equal'
-      if (this.#sameIdentity[id]) return 'superseded'
-      if (this.#knownIdentity[id]) return 'deleted'
-      const all = this.#distinctive[id] as number
-      if (all === 0) return 'unsure'
-      const share = (this.#bestMatch[id] as number) / all
-      return share === 0 ? 'deleted' : share >= 0.6 ? 'superseded' : 'unsure'
+      const verdict = this.#verdict(id)
+      return { verdict, changed: verdict === 'superseded' ? this.#changed[id] : undefined }
     })
   }
+
+  #verdict(id: number): Verdict {
+    if (this.#equal[id]) return 'equal'
+    if (this.#sameIdentity[id]) return 'superseded'
+    if (this.#knownIdentity[id]) return 'deleted'
+    const all = this.#distinctive[id] as number
+    if (all === 0) return 'unsure'
+    const share = (this.#bestMatch[id] as number) / all
+    return share === 0 ? 'deleted' : share >= SAME_ROW_SHARE ? 'superseded' : 'unsure'
+  }
 }
+
+// So much of a row's distinctive values in a live row make it the same row, changed since.
+const SAME_ROW_SHARE = 0.6
 
 function push(map: Map<number, number[]>, key: number, id: number): void {
   const known = map.get(key)
@@ -118,12 +163,19 @@ function push(map: Map<number, number[]>, key: number, id: number): void {
   else map.set(key, [id])
 }
 
-/** True if all values that are known are those of the live row. */
-const agrees = (known: readonly (SqlValue | undefined)[], live: readonly SqlValue[]) =>
-  known.every((value, position) => value === undefined || sameValue(value, live[position]))
+/** Positions of known values that are not those of the live row. */
+export function changedPositions(
+  known: readonly (SqlValue | undefined)[],
+  live: readonly (SqlValue | undefined)[],
+): number[] {
+  const changed: number[] = []
+  for (const [position, value] of known.entries())
+    if (value !== undefined && !sameValue(value, live[position])) changed.push(position)
+  return changed
+}
 
 /** Equality of stored values; blobs by their bytes. */
-export function sameValue(a: SqlValue, b: SqlValue | undefined): boolean {
+function sameValue(a: SqlValue, b: SqlValue | undefined): boolean {
   if (a instanceof Uint8Array) return b instanceof Uint8Array && Buffer.compare(a, b) === 0
   return a === b || (typeof a !== typeof b && a !== null && b !== null && b !== undefined && String(a) === String(b))
 }
@@ -136,19 +188,4 @@ function identitiesOf(table: Table): number[][] {
     column.unique && index !== table.rowidColumn ? [[position(index)]] : [],
   )
   return [...(key.length > 0 ? [key] : []), ...unique].filter((positions) => positions.every((one) => one >= 0))
-}
-
-function identityKey(
-  which: number,
-  positions: readonly number[],
-  values: readonly (SqlValue | undefined)[],
-): number | undefined {
-  const print = new Fingerprint().add(which)
-  for (const position of positions) {
-    const value = values[position]
-    // NULLs are never equal to each other, so they identify nothing.
-    if (value === undefined || value === null) return undefined
-    print.add(value)
-  }
-  return print.value
 }

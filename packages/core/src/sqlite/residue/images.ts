@@ -130,6 +130,10 @@ export interface Leftovers {
   kind: Place['kind']
 }
 
+const NO_POINTERS: number[] = []
+// SQLite gives no cell fewer bytes.
+const LEAST_CELL = 4
+
 const NOTHING: Leftovers = { pointers: [], regions: [], keyed: false, kind: 'other' }
 
 /** Plans what to look at in an image; decides only, and reads no cell. */
@@ -158,16 +162,13 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
     keyed,
     wholeOnly,
   }
-  const blocks = () =>
-    freeblocks(bytes, parsed.firstFreeblock, usableSize).map((block) => ({
-      ...block,
-      freeblock: true,
-      keyed,
-      wholeOnly,
-    }))
   const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
   // An interior page's own cells lie over what was there before.
-  if (image.shown || interior || wholeOnly) return { pointers: [], regions: [gap, ...blocks()], keyed, kind }
+  if (image.shown || interior || wholeOnly) {
+    const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, keyed, wholeOnly)
+    if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
+    return { pointers: NO_POINTERS, regions, keyed, kind }
+  }
   // What lies between the cells is found once the cells are known.
   return { pointers: parsed.cells, regions: [{ ...gap, end: usableSize }], keyed, kind }
 }
@@ -178,14 +179,20 @@ function kindOf({ file, use, shown }: PageImage): Place['kind'] {
   return shown ? 'gap' : 'other'
 }
 
-function freeblocks(bytes: Uint8Array, first: number, usableSize: number): { start: number; end: number }[] {
-  const blocks: { start: number; end: number }[] = []
+function freeblocks(
+  bytes: Uint8Array,
+  first: number,
+  usableSize: number,
+  keyed: boolean,
+  wholeOnly: boolean,
+): Region[] {
+  const blocks: Region[] = []
   // Blocks stand in the order of their offsets; one that points back would never end.
   for (let at = first, last = 0; at > last && at + 4 <= usableSize; ) {
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
     if (size < 4 || at + size > usableSize) break
-    blocks.push({ start: at, end: at + size })
+    blocks.push({ start: at, end: at + size, freeblock: true, keyed, wholeOnly })
     last = at
     at = next
   }

@@ -1,50 +1,103 @@
+import { type RecordView, serialSize } from '../record.js'
 import type { SqlValue } from '../values.js'
 
 const SPREAD = 0x01000193
+const SECOND_SPREAD = 0x85ebca6b
 
-/** A 53-bit fingerprint of values, for telling equal rows without keeping them. */
-export class Fingerprint {
-  #low = 0x811c9dc5
-  #high = 0x2545f491
+/**
+ * 53-bit fingerprints, for telling equal values and rows without keeping them. A value's is made once, and those of rows
+ * and keys from those of their values.
+ */
+let low = 0
+let high = 0
 
-  add(value: SqlValue | undefined): this {
-    if (typeof value === 'string') return this.#text(value)
-    if (value instanceof Uint8Array) return this.#bytes(value)
-    return this.#text(value === undefined ? 'u' : value === null ? 'n' : `${value}`)
+function begin(): void {
+  low = 0x811c9dc5
+  high = 0x2545f491
+}
+
+function mix(part: number): void {
+  low = Math.imul(low ^ part, SPREAD)
+  high = Math.imul(high ^ (part + 0x9e37), SECOND_SPREAD) ^ (low >>> 15)
+}
+
+const end = (): number => (high & 0x1fffff) * 2 ** 32 + (low >>> 0)
+
+const TEXT = 0x10000
+const BLOB = 0x20000
+const OTHER = 0x30000
+const NUMBER = new DataView(new ArrayBuffer(8))
+
+/** Fingerprint of a value; undefined stands for one that was lost. */
+export function valueKey(value: SqlValue | undefined): number {
+  begin()
+  if (typeof value === 'string') mixText(value, TEXT)
+  else if (typeof value === 'number') mixNumber(value)
+  else if (value instanceof Uint8Array) mixBytes(value, 0, value.length, BLOB)
+  else mixText(`${value}`, typeof value === 'bigint' ? TEXT : OTHER)
+  return end()
+}
+
+/** The same for a value where it is stored; plain text is not made into a string for it. */
+export function storedKey(record: RecordView, position: number): number {
+  const type = record.types[position] as number
+  if (type >= 12 && (type % 2 === 0 || record.encoding === 'utf8')) {
+    const from = record.starts[position] as number
+    const to = from + serialSize(type)
+    if (type % 2 === 0 || isAscii(record.bytes, from, to)) {
+      begin()
+      mixBytes(record.bytes, from, to, type % 2 === 0 ? BLOB : TEXT)
+      return end()
+    }
   }
+  return valueKey(record.value(position))
+}
 
-  get value(): number {
-    return (this.#high & 0x1fffff) * 2 ** 32 + (this.#low >>> 0)
-  }
-
-  #mix(part: number): void {
-    this.#low = Math.imul(this.#low ^ part, SPREAD)
-    this.#high = Math.imul(this.#high ^ (part + 0x9e37), 0x85ebca6b) ^ (this.#low >>> 15)
-  }
-
-  #text(text: string): this {
-    this.#mix(text.length + 0x10000)
-    for (let i = 0; i < text.length; i++) this.#mix(text.charCodeAt(i))
-    return this
-  }
-
-  #bytes(bytes: Uint8Array): this {
-    this.#mix(bytes.length + 0x20000)
-    for (let i = 0; i < bytes.length; i++) this.#mix(bytes[i] as number)
-    return this
+function mixNumber(value: number): void {
+  // Whole numbers beyond this come as bigints from some columns and as numbers from others.
+  if (Number.isInteger(value) && !Number.isSafeInteger(value)) mixText(`${BigInt(value)}`, TEXT)
+  else {
+    NUMBER.setFloat64(0, value === 0 ? 0 : value)
+    mix(NUMBER.getInt32(0))
+    mix(NUMBER.getInt32(4))
   }
 }
 
-/** Fingerprint of a whole row of a table. */
-export function rowKey(
-  table: string,
-  values: readonly (SqlValue | undefined)[],
-  rowid?: number | bigint | null,
-): number {
-  const print = new Fingerprint().add(table)
-  if (rowid !== undefined) print.add(rowid)
-  for (const value of values) print.add(value)
-  return print.value
+function mixText(text: string, kind: number): void {
+  mix(text.length + kind)
+  for (let i = 0; i < text.length; i++) mix(text.charCodeAt(i))
+}
+
+function mixBytes(bytes: Uint8Array, from: number, to: number, kind: number): void {
+  mix(to - from + kind)
+  for (let i = from; i < to; i++) mix(bytes[i] as number)
+}
+
+function isAscii(bytes: Uint8Array, from: number, to: number): boolean {
+  for (let i = from; i < to; i++) if ((bytes[i] as number) >= 0x80) return false
+  return true
+}
+
+function mixKey(key: number): void {
+  mix(key | 0)
+  mix((key / 2 ** 32) | 0)
+}
+
+/** Fingerprints of all values of a row. */
+export function valueKeys(values: readonly (SqlValue | undefined)[]): number[] {
+  const keys: number[] = []
+  for (let i = 0; i < values.length; i++) keys.push(valueKey(values[i]))
+  return keys
+}
+
+/** Fingerprint of a whole row of a table, from those of its values. */
+export function rowKey(table: string, keys: readonly number[], rowid?: number | bigint | null): number {
+  const rowidKey = rowid === undefined ? 0 : valueKey(rowid)
+  begin()
+  mixText(table, TEXT)
+  mixKey(rowidKey)
+  for (let i = 0; i < keys.length; i++) mixKey(keys[i] as number)
+  return end()
 }
 
 /** True for values that few rows share: what tells one row from another. */
@@ -56,11 +109,48 @@ export function isDistinctive(value: SqlValue | undefined): boolean {
 }
 
 /** Fingerprints of a row's distinctive values, each with its position. */
-export function columnKeys(values: readonly (SqlValue | undefined)[]): number[] {
+export function columnKeys(values: readonly (SqlValue | undefined)[], keys: readonly number[]): number[] {
+  const distinctive: number[] = []
+  for (let position = 0; position < values.length; position++)
+    if (isDistinctive(values[position])) distinctive.push(combined(position, keys[position] as number))
+  return distinctive
+}
+
+function combined(which: number, key: number): number {
+  begin()
+  mix(which)
+  mixKey(key)
+  return end()
+}
+
+/** Fingerprint of some of a row's values; undefined where one is lost or NULL: NULLs are never equal to each other. */
+export function identityKey(
+  which: number,
+  positions: readonly number[],
+  values: readonly (SqlValue | undefined)[],
+): number | undefined {
   const keys: number[] = []
-  for (const [position, value] of values.entries())
-    if (isDistinctive(value)) keys.push(new Fingerprint().add(position).add(value).value)
-  return keys
+  for (const position of positions) {
+    if (values[position] === undefined || values[position] === null) return undefined
+    keys.push(valueKey(values[position]))
+  }
+  return keys.length === 1 ? combined(which, keys[0] as number) : combined(which, rowKey('', keys))
+}
+
+/** The same of a row where it is stored. `defaults` stand for columns that a short record lacks. */
+export function storedIdentityKey(
+  which: number,
+  positions: readonly number[],
+  record: RecordView,
+  defaults: readonly SqlValue[],
+): number | undefined {
+  if (positions.length !== 1) {
+    const values = positions.map((position) => (position < record.count ? record.value(position) : defaults[position]))
+    return identityKey(which, [...values.keys()], values)
+  }
+  const position = positions[0] as number
+  if (position >= record.count) return identityKey(which, positions, defaults)
+  return record.types[position] === 0 ? undefined : combined(which, storedKey(record, position))
 }
 
 const WORDS = 1 << 21
@@ -70,16 +160,22 @@ export class KeySet {
   readonly #bits = new Uint32Array(WORDS)
 
   add(key: number): void {
-    for (const bit of this.#places(key)) this.#bits[bit >>> 5] = (this.#bits[bit >>> 5] as number) | (1 << (bit & 31))
+    for (let i = 0; i < 3; i++) {
+      const bit = place(key, i)
+      this.#bits[bit >>> 5] = (this.#bits[bit >>> 5] as number) | (1 << (bit & 31))
+    }
   }
 
   has(key: number): boolean {
-    return this.#places(key).every((bit) => ((this.#bits[bit >>> 5] as number) >>> (bit & 31)) & 1)
+    for (let i = 0; i < 3; i++) {
+      const bit = place(key, i)
+      if ((((this.#bits[bit >>> 5] as number) >>> (bit & 31)) & 1) === 0) return false
+    }
+    return true
   }
+}
 
-  #places(key: number): number[] {
-    const low = key >>> 0
-    const high = Math.floor(key / 2 ** 32) >>> 0
-    return [0, 1, 2].map((i) => (low + Math.imul(i, high * 2 + 1)) >>> 6)
-  }
+function place(key: number, which: number): number {
+  const upper = Math.floor(key / 2 ** 32) >>> 0
+  return ((key >>> 0) + Math.imul(which, upper * 2 + 1)) >>> 6
 }

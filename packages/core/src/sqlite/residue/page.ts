@@ -19,11 +19,12 @@ const POINTER_BITS = 24
 /** Every leftover record of one page image, each attributed to a table where that can be told. */
 export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const { pointers, regions, keyed, kind } = leftoversOf(image, format.usableSize)
-  const named = pointedCells(image, pointers, keyed, format)
+  const named = pointers.length === 0 ? [] : pointedCells(image, pointers, keyed, format)
   const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
-  for (const region of regions.flatMap((one) => between(one, named)))
+  for (const region of named.length === 0 ? regions : regions.flatMap((one) => between(one, named)))
     for (const candidate of settleRegion(image.bytes, region, format))
       found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
+  if (found.length === 0) return []
   const ambiguous = 2
   const tables = found.map(({ candidate }) => nearBest(candidate, ambiguous))
   const neighbour = mostFrequent(tables.flatMap((fits) => (fits.length === 1 ? fits : [])))

@@ -1,9 +1,45 @@
+import type { Format } from './candidate.js'
+import type { Region } from './hypotheses.js'
+
 /**
  * The inner loop of the search for cells: a test that costs nanoseconds and lets nearly nothing through that is no cell.
  * It must agree with `wholeCell` and `headerIntact`, which look closer at what passes.
  */
 
 const SMALL = Uint8Array.of(0, 1, 2, 3, 4, 6, 8, 8, 0, 0)
+
+/**
+ * Every offset from `start` to `end` where a cell could begin: whole, or (unless `wholeOnly`) with a freeblock's header
+ * over its first four bytes. Writes them into `out`, in ascending order, and gives their count.
+ */
+export function likelyStarts(
+  bytes: Uint8Array,
+  { start, end, keyed, wholeOnly }: Region,
+  { usableSize, mostHeader }: Format,
+  out: Uint16Array,
+): number {
+  let count = 0
+  const lastFreed = wholeOnly ? -1 : end - 9
+  // Below, four bytes are read ahead of every offset; what a region's last bytes begin is no cell.
+  const last = Math.min(end, bytes.length - 3)
+  for (let at = start; at < last; at++) {
+    const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
+    const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+    // The most frequent bytes of all: a payload size of nothing.
+    if (next === 0 && size === 0) continue
+    const freed =
+      at <= lastFreed && size >= 4 && at + size <= usableSize && (next === 0 || (next > at && next < usableSize))
+    if (freed || mayBeCell(bytes, at, end, keyed, mostHeader)) out[count++] = at
+  }
+  return count
+}
+
+/** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */
+export function mayBeFreed(bytes: Uint8Array, at: number, usableSize: number): boolean {
+  const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+  const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
+  return (next === 0 || (next > at && next < usableSize)) && size >= 4 && at + size <= usableSize
+}
 
 /** Whether a record could begin at `at` whose header and values take exactly `size` bytes (-1: any size). */
 export function mayBeRecord(bytes: Uint8Array, at: number, end: number, size: number, mostHeader: number): boolean {

@@ -6,9 +6,10 @@ import type { Place, Row, RowStanding, SqlValue } from '../values.js'
 import { type Format, formatFor } from './candidate.js'
 import { type Decoded, decode } from './decode.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
-import { judge, sameValue, type Verdict } from './identity.js'
+import { changedPositions, type Judgement, judge } from './identity.js'
 import { pageImages, type Siblings } from './images.js'
-import { columnKeys, KeySet, rowKey } from './keys.js'
+import { columnKeys, KeySet, rowKey, valueKeys } from './keys.js'
+import { type Leftover, leftoverOf, NO_TABLE, padded, rowOf } from './leftover.js'
 import { LiveRows } from './live.js'
 import { type Located, recordsOfPage } from './page.js'
 import { type Profile, profilesOf } from './profile.js'
@@ -30,42 +31,38 @@ export function* rebuildRows({ database, siblings }: OpenedDatabase, report: Rep
   yield* new Rebuilder(database, catalogue, siblings, profiles, report).rows()
 }
 
-/** Stands for a dropped table of which nothing but rows is left. */
-const NO_TABLE: Table = {
-  name: '',
-  root: 0,
-  columns: [],
-  withoutRowid: false,
-  rowidColumn: -1,
-  primaryKey: [],
-  storedOrder: [],
-  storedPosition: [],
-}
-
-interface Waiting {
-  row: Row
-  table: Table
-  values: readonly (SqlValue | undefined)[]
-  whole: boolean
+/** A row on its way out, to which the other places of the same version are added as they are found. */
+interface Told {
+  leftover: Leftover
+  standing: RowStanding
+  changed: readonly number[] | undefined
+  places: Place[]
 }
 
 // Rows that can only be judged at the end are kept until then; so many fill some 200 MB.
 const MOST_WAITING = 400_000
+// So many rows are kept until all places of each are known; in larger finds the first place is named alone.
+const MOST_HELD = 50_000
+
+type Values = readonly (SqlValue | undefined)[]
 
 class Rebuilder {
   readonly #format: Format
   readonly #live: LiveRows
-  readonly #seen = new Set<number>()
-  /** Values without rowid of all rows that were told. */
-  readonly #bodies = new Set<number>()
+  /** By fingerprint of table, rowid and values: rows that were told; undefined where it is out already, or live. */
+  readonly #seen = new Map<number, Told | undefined>()
+  /** The same without the rowid. */
+  readonly #bodies = new Map<number, Told | undefined>()
   readonly #rowids = new Set<number>()
   readonly #columns = new KeySet()
-  readonly #waiting = new Map<Table, Waiting[]>()
+  readonly #waiting = new Map<Table, Leftover[]>()
   #waitingCount = 0
-  readonly #claiming: { located: Located; decoded: Decoded }[] = []
+  readonly #claiming: { leftover: Leftover; decoded: Decoded }[] = []
   /** Which row lays claim to an overflow page. */
   readonly #claims = new Map<number, number>()
   readonly #disputed = new Set<number>()
+  #told: Told[] = []
+  #holding = true
 
   constructor(
     readonly database: Database,
@@ -79,68 +76,107 @@ class Rebuilder {
   }
 
   *rows(): Generator<Row> {
-    for (const image of pageImages(this.database, this.catalogue, this.siblings))
-      for (const located of recordsOfPage(image, this.#format)) {
-        const decoded = decode(this.database, this.catalogue, located)
-        const row = decoded.pages.length > 0 ? this.#claim(located, decoded) : this.#take(located, decoded)
-        if (row) yield row
-      }
-    for (const { located, decoded } of this.#claiming) {
-      const disputed = decoded.pages.some((page) => this.#disputed.has(page))
-      const row = this.#take(located, disputed ? withoutOverflow(decoded) : decoded)
-      if (row) yield row
+    for (const image of pageImages(this.database, this.catalogue, this.siblings)) {
+      for (const located of recordsOfPage(image, this.#format)) this.#find(located)
+      yield* this.#out()
     }
-    for (const [table, waiting] of this.#waiting) yield* this.#judged(table, waiting)
+    for (const { leftover, decoded } of this.#claiming) {
+      const disputed = decoded.pages.some((page) => this.#disputed.has(page))
+      this.#take(disputed ? withoutOverflow(leftover, decoded) : leftover)
+    }
+    for (const [table, waiting] of this.#waiting) {
+      this.#judge(table, waiting)
+      yield* this.#out()
+    }
+    this.#release()
+    yield* this.#out()
+  }
+
+  /** The rows that need not be held any longer. */
+  *#out(): Generator<Row> {
+    if (this.#holding && this.#told.length > MOST_HELD) this.#release()
+    if (this.#holding || this.#told.length === 0) return
+    for (const { leftover, standing, changed, places } of this.#told) yield rowOf(leftover, standing, changed, places)
+    this.#told = []
+  }
+
+  #release(): void {
+    this.#holding = false
+    for (const known of [this.#seen, this.#bodies]) for (const key of known.keys()) known.set(key, undefined)
+  }
+
+  #find(located: Located): void {
+    const decoded = decode(this.database, this.catalogue, located)
+    const saysNothing = !decoded.values.some((value) => value !== undefined && value !== null)
+    const leftover = leftoverOf(located, decoded)
+    if (saysNothing || leftover.table.name.startsWith('sqlite_')) return
+    if (decoded.pages.length > 0) this.#claim(leftover, decoded)
+    else this.#take(leftover)
   }
 
   /**
    * Rows with overflow pages wait until it is known whether another row lays claim to the same page: it was used twice
    * then, and whose content stands on it cannot be told.
    */
-  #claim(located: Located, decoded: Decoded): undefined {
-    const key = rowKey('', decoded.values, located.candidate.rowid)
+  #claim(leftover: Leftover, decoded: Decoded): void {
+    const key = rowKey('', valueKeys(decoded.values), leftover.rowid)
     for (const page of decoded.pages) {
       const other = this.#claims.get(page)
       if (other !== undefined && other !== key) this.#disputed.add(page)
       this.#claims.set(page, key)
     }
-    this.#claiming.push({ located: { ...located, image: { ...located.image, bytes: NO_BYTES } }, decoded })
+    this.#claiming.push({ leftover, decoded })
   }
 
-  /** A row that can be told at once; undefined: it is none, or it waits. */
-  #take(located: Located, decoded: Decoded): Row | undefined {
-    const table = (located.table ?? located.candidate.fits[0]?.profile)?.table ?? NO_TABLE
-    const saysNothing = !decoded.values.some((value) => value !== undefined && value !== null)
-    if (saysNothing || table.name.startsWith('sqlite_')) return undefined
-    const { rowid } = located.candidate
-    const row = rowOf(located, table, decoded)
-    const values = padded(table, decoded.values)
-    const known = located.table ? !located.table.dropped : table === NO_TABLE
-    if (rowid === null || !decoded.whole || !known) {
-      this.#wait({ row, table, values, whole: decoded.whole })
-      return undefined
+  /** Tells a row at once where it can be judged by itself; the others wait. */
+  #take(leftover: Leftover): void {
+    const { table, rowid, whole, named } = leftover
+    if (rowid === null || !whole || !(named || table === NO_TABLE)) {
+      this.#wait(leftover)
+      return
     }
-    if (!this.#isNew(table, values, rowid)) return undefined
-    const live = this.#live.find(table, rowid)
-    if (live && isSameRow(values, padded(table, live))) return undefined
-    this.#remember(table, values, rowid)
-    return { ...row, standing: live ? 'superseded' : 'deleted' }
+    const values = padded(table, leftover.values)
+    const keys = valueKeys(values)
+    const key = rowKey(table.name, keys, rowid)
+    if (this.#isKnown(this.#seen, key, leftover)) return
+    const found = this.#live.find(table, rowid)
+    const changed = found && changedPositions(values, padded(table, found))
+    if (changed?.length === 0) this.#seen.set(key, undefined)
+    else this.#tell(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
   }
 
-  #isNew(table: Table, values: readonly (SqlValue | undefined)[], rowid: number | bigint): boolean {
-    const key = rowKey(table.name, values, rowid)
-    if (this.#seen.has(key)) return false
-    this.#seen.add(key)
+  /** True for a version that came before; this place of it is noted. */
+  #isKnown(known: Map<number, Told | undefined>, key: number, { place, confidence }: Leftover): boolean {
+    if (!known.has(key)) return false
+    const told = known.get(key)
+    if (!told) return true
+    // The surest of its places is the one that is named.
+    const better = confidence > told.leftover.confidence
+    told.places.push(better ? told.leftover.place : place)
+    if (better) told.leftover = { ...told.leftover, place, confidence }
     return true
   }
 
-  #remember(table: Table, values: readonly (SqlValue | undefined)[], rowid: number | bigint | null): void {
-    this.#bodies.add(rowKey(table.name, values))
-    if (rowid !== null) this.#rowids.add(rowKey(table.name, [], rowid))
-    for (const key of columnKeys(values)) this.#columns.add(key)
+  #tell(
+    leftover: Leftover,
+    standing: RowStanding,
+    changed: readonly number[] | undefined,
+    values: Values,
+    keys: readonly number[],
+  ): void {
+    const told: Told = { leftover, standing, changed, places: [] }
+    const { table, rowid } = leftover
+    this.#told.push(told)
+    const kept = this.#holding ? told : undefined
+    if (rowid !== null) {
+      this.#seen.set(rowKey(table.name, keys, rowid), kept)
+      this.#rowids.add(rowKey(table.name, [], rowid))
+    }
+    this.#bodies.set(rowKey(table.name, keys), kept)
+    for (const key of columnKeys(values, keys)) this.#columns.add(key)
   }
 
-  #wait(waiting: Waiting): void {
+  #wait(leftover: Leftover): void {
     if (++this.#waitingCount > MOST_WAITING) {
       if (this.#waitingCount === MOST_WAITING + 1)
         this.report({
@@ -149,103 +185,53 @@ class Rebuilder {
         })
       return
     }
-    const known = this.#waiting.get(waiting.table)
-    if (known) known.push(waiting)
-    else this.#waiting.set(waiting.table, [waiting])
+    const known = this.#waiting.get(leftover.table)
+    if (known) known.push(leftover)
+    else this.#waiting.set(leftover.table, [leftover])
   }
 
   /** Rows without a rowid, and rows that are not whole: told once all others are known. Whole ones come first. */
-  *#judged(table: Table, waiting: Waiting[]): Generator<Row> {
+  #judge(table: Table, waiting: Leftover[]): void {
     const sorted = [...waiting.filter((one) => one.whole), ...waiting.filter((one) => !one.whole)]
-    const verdicts = judge(this.database, table, sorted)
-    for (const [i, one] of sorted.entries()) {
-      const standing = this.#standing(one, verdicts[i] as Verdict)
-      if (!standing) continue
-      this.#remember(table, one.values, one.row.rowid)
-      yield { ...one.row, standing }
+    const unplaced = sorted.map(({ values, whole }) => ({ values: padded(table, values), whole }))
+    const judgements = judge(this.database, table, unplaced)
+    for (const [i, leftover] of sorted.entries()) {
+      const values = unplaced[i]?.values as Values
+      const keys = valueKeys(values)
+      const { verdict, changed } = this.#verdict(leftover, values, keys, judgements[i] as Judgement)
+      if (verdict !== 'equal') this.#tell(leftover, verdict, changed, values, keys)
     }
   }
 
-  /** Undefined: it is a copy of a row that is live or was told. */
-  #standing({ row, table, values, whole }: Waiting, verdict: Verdict): RowStanding | undefined {
-    if (verdict === 'equal') return undefined
-    if (row.rowid !== null) {
-      if (!whole && this.#rowids.has(rowKey(table.name, [], row.rowid))) return undefined
-      const found = row.table === null ? undefined : this.#live.find(table, row.rowid)
-      const live = found && padded(table, found)
-      if (live && values.every((value, position) => value === undefined || sameValue(value, live[position])))
-        return undefined
-      if (whole && !this.#isNew(table, values, row.rowid)) return undefined
-      return row.table === null ? 'unsure' : live ? 'superseded' : 'deleted'
-    }
-    const keys = columnKeys(values)
-    if (!whole && (keys.length === 0 || keys.every((key) => this.#columns.has(key)))) return undefined
-    if (whole && this.#bodies.has(rowKey(table.name, values))) return undefined
-    return row.table === null ? 'unsure' : verdict
+  /** `equal`: it is a copy of a row that is live or was told. */
+  #verdict(leftover: Leftover, values: Values, keys: readonly number[], judgement: Judgement): Judgement {
+    if (judgement.verdict === 'equal') return judgement
+    const { table, rowid, whole, named } = leftover
+    if (rowid !== null) return this.#verdictByRowid(leftover, rowid, values, keys)
+    if (whole) {
+      if (this.#isKnown(this.#bodies, rowKey(table.name, keys), leftover)) return EQUAL
+    } else if (columnKeys(values, keys).every((key) => this.#columns.has(key))) return EQUAL
+    return named ? judgement : UNSURE
+  }
+
+  #verdictByRowid(leftover: Leftover, rowid: number | bigint, values: Values, keys: readonly number[]): Judgement {
+    const { table, whole, named } = leftover
+    if (!whole && this.#rowids.has(rowKey(table.name, [], rowid))) return EQUAL
+    const found = named ? this.#live.find(table, rowid) : undefined
+    const changed = found && changedPositions(values, padded(table, found))
+    if (changed?.length === 0) return EQUAL
+    if (whole && this.#isKnown(this.#seen, rowKey(table.name, keys, rowid), leftover)) return EQUAL
+    if (!named) return UNSURE
+    return changed ? { verdict: 'superseded', changed } : { verdict: 'deleted', changed: undefined }
   }
 }
 
-const NO_BYTES = new Uint8Array()
+const EQUAL: Judgement = { verdict: 'equal', changed: undefined }
+const UNSURE: Judgement = { verdict: 'unsure', changed: undefined }
 
 /** What is left of a record whose overflow pages cannot be trusted. */
-const withoutOverflow = (decoded: Decoded): Decoded => ({
-  ...decoded,
-  values: decoded.values.map((value, position) => (position < decoded.ownValues ? value : undefined)),
+const withoutOverflow = (leftover: Leftover, { ownValues }: Decoded): Leftover => ({
+  ...leftover,
+  values: leftover.values.map((value, position) => (position < ownValues ? value : undefined)),
   whole: false,
 })
-
-/** A short record's values with what its later columns stand for. */
-function padded<T extends SqlValue | undefined>(table: Table, values: readonly T[]): (T | SqlValue)[] {
-  return [
-    ...values,
-    ...table.storedOrder.slice(values.length).map((index) => table.columns[index]?.defaultValue ?? null),
-  ]
-}
-
-const isSameRow = (values: readonly (SqlValue | undefined)[], live: readonly SqlValue[]): boolean =>
-  values.every((value, position) => value !== undefined && sameValue(value, live[position]))
-
-function rowOf({ candidate, image, kind, table: profile }: Located, table: Table, decoded: Decoded): Row {
-  const place: Place = { kind, page: image.page, offset: image.offset + candidate.start }
-  const named = profile !== undefined && !profile.dropped
-  const shared = {
-    rowid: candidate.rowid,
-    place,
-    standing: 'unsure' as const,
-    confidence: confidenceOf(candidate.bits, candidate.intact, decoded.whole, named),
-  }
-  if (!named) {
-    const values = Object.fromEntries(
-      decoded.values.flatMap((value, position) => (value === undefined ? [] : [[`c${position}`, value]])),
-    )
-    const missing = decoded.values.flatMap((value, position) => (value === undefined ? [`c${position}`] : []))
-    return {
-      table: null,
-      values,
-      missing,
-      ...shared,
-      candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
-    }
-  }
-  const values: Record<string, SqlValue> = Object.create(null)
-  const missing: string[] = []
-  for (const [index, column] of table.columns.entries()) {
-    const position = table.storedPosition[index] as number
-    if (position < 0) continue
-    const value =
-      index === table.rowidColumn
-        ? (candidate.rowid ?? undefined)
-        : position < decoded.values.length
-          ? decoded.values[position]
-          : column.defaultValue
-    if (value === undefined) missing.push(column.name)
-    else values[column.name] = column.affinity === 'real' && typeof value === 'bigint' ? Number(value) : value
-  }
-  return { table: table.name, values, missing, ...shared }
-}
-
-/** From bits of evidence to a number that a person can read; a record named by its page's pointers is as good as live. */
-function confidenceOf(bits: number, intact: boolean, whole: boolean, named: boolean): number {
-  const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200)
-  return Math.round(sure * (whole ? 1 : 0.8) * (named ? 1 : 0.8) * 100) / 100
-}

@@ -1,7 +1,7 @@
 import { type Candidate, type Format, fitTypes } from './candidate.js'
 import { headlessCells, type Region, readCount, wholeCell } from './hypotheses.js'
 import type { Profile } from './profile.js'
-import { mayBeCell } from './quick.js'
+import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 
 // Below this, bytes that mean something else look like a record too often.
 const LEAST_BITS = 25
@@ -14,6 +14,7 @@ const NEXT_WITHIN = 256
 const FRAGMENT = 3
 
 // Made once: a region is part of a page, and there are as many regions as holes in pages.
+const STARTS = new Uint16Array(65536)
 const BEST = new Float64Array(65536 + 1)
 const CHOSEN = new Array<Candidate | undefined>(65536 + 1).fill(undefined)
 
@@ -23,10 +24,12 @@ const CHOSEN = new Array<Candidate | undefined>(65536 + 1).fill(undefined)
  */
 export function settleRegion(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
   const length = region.end - region.start
-  if (length < 4) return []
+  const starts = length < 4 ? 0 : likelyStarts(bytes, region, format, STARTS)
+  if (starts === 0) return []
   // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
   const best = BEST.subarray(0, length + 1)
   const chosen = CHOSEN
+  let filled = length
   best[length] = 0
   chosen.fill(undefined, 0, length + 1)
   const nextStart = (from: number): number | undefined => {
@@ -35,11 +38,11 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
       if (chosen[offset]) return region.start + offset
     return undefined
   }
-  for (let offset = length - 1; offset >= 0; offset--) {
-    best[offset] = best[offset + 1] as number
-    const at = region.start + offset
-    // A payload size of nothing, the most frequent byte of all.
-    if (bytes[at] === 0 && bytes[at + 1] === 0 && bytes[at + 2] === 0 && bytes[at + 3] === 0) continue
+  for (let i = starts - 1; i >= 0; i--) {
+    const at = STARTS[i] as number
+    const offset = at - region.start
+    best.fill(best[filled] as number, offset, filled)
+    filled = offset
     for (const found of candidatesAt(bytes, at, region, format, nextStart)) {
       const candidate = withoutOverwritten(found, region, bytes, format, chosen, best)
       if (!candidate) continue
@@ -51,6 +54,7 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
       chosen[offset] = candidate
     }
   }
+  best.fill(best[filled] as number, 0, filled)
   return pick(best, chosen, region)
 }
 
@@ -157,13 +161,6 @@ function candidatesAt(
   if (!freed) return whole ? [whole] : NONE
   const headless = [...headlessCells(bytes, at, region, { ...format, profiles: format.telling }, nextStart)]
   return whole ? [whole, ...headless] : headless
-}
-
-/** The first four bytes read as a freeblock's header: a block further on or none, and a size inside the page. */
-function mayBeFreed(bytes: Uint8Array, at: number, usableSize: number): boolean {
-  const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
-  const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
-  return (next === 0 || (next > at && next < usableSize)) && size >= 4 && at + size <= usableSize
 }
 
 function endsAtCell(

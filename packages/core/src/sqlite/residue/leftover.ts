@@ -1,0 +1,116 @@
+import type { Table } from '../database.js'
+import type { Place, Row, RowStanding, SqlValue } from '../values.js'
+import type { Decoded } from './decode.js'
+import type { Located } from './page.js'
+
+/** A leftover record with its values but without its page: small enough to be kept until all others are known. */
+export interface Leftover {
+  /** The one it is read by; `NO_TABLE`: of a dropped table of which nothing but rows is left. */
+  table: Table
+  /** Its table is there and known for sure. Otherwise no name is told. */
+  named: boolean
+  /** Tables that fit as well. */
+  candidates: string[]
+  rowid: number | bigint | null
+  /** In stored order; undefined: lost. */
+  values: readonly (SqlValue | undefined)[]
+  whole: boolean
+  place: Place
+  confidence: number
+}
+
+/** Stands for a dropped table of which nothing but rows is left. */
+export const NO_TABLE: Table = {
+  name: '',
+  root: 0,
+  columns: [],
+  withoutRowid: false,
+  rowidColumn: -1,
+  primaryKey: [],
+  storedOrder: [],
+  storedPosition: [],
+}
+
+export function leftoverOf({ candidate, image, kind, table: profile }: Located, decoded: Decoded): Leftover {
+  const named = profile !== undefined && !profile.dropped
+  const table = (profile ?? candidate.fits[0]?.profile)?.table ?? NO_TABLE
+  return {
+    table,
+    named,
+    candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
+    rowid: candidate.rowid,
+    values: decoded.values,
+    whole: decoded.whole,
+    place: { kind, page: image.page, offset: image.offset + candidate.start },
+    confidence: confidenceOf(candidate.bits, candidate.intact, decoded.whole, named),
+  }
+}
+
+/** From bits of evidence to a number that a person can read; a record named by its page's pointers is as good as live. */
+function confidenceOf(bits: number, intact: boolean, whole: boolean, named: boolean): number {
+  const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200)
+  return Math.round(sure * (whole ? 1 : 0.8) * (named ? 1 : 0.8) * 100) / 100
+}
+
+/** A short record's values with what its later columns stand for. */
+export function padded<T extends SqlValue | undefined>(table: Table, values: readonly T[]): readonly (T | SqlValue)[] {
+  if (values.length >= table.storedOrder.length) return values
+  const added = table.storedOrder.slice(values.length)
+  return [...values, ...added.map((index) => table.columns[index]?.defaultValue ?? null)]
+}
+
+/** A leftover as a row. `changed`: positions where the live row differs. */
+export function rowOf(
+  leftover: Leftover,
+  standing: RowStanding,
+  changed: readonly number[] | undefined,
+  otherPlaces: readonly Place[],
+): Row {
+  const { table, named, rowid, place, confidence, candidates } = leftover
+  const { values, missing } = named ? namedParts(leftover) : positionParts(leftover)
+  const row: Row = { table: named ? table.name : null, rowid, values, missing, place, standing, confidence }
+  if (!named) row.candidates = candidates
+  if (changed) row.changed = changed.map((position) => table.columns[table.storedOrder[position] as number]?.name ?? '')
+  if (otherPlaces.length > 0) row.otherPlaces = [...otherPlaces]
+  return row
+}
+
+interface Parts {
+  values: Record<string, SqlValue>
+  missing: string[]
+}
+
+function positionParts({ values }: Leftover): Parts {
+  const parts: Parts = { values: {}, missing: [] }
+  for (const [position, value] of values.entries())
+    if (value === undefined) parts.missing.push(`c${position}`)
+    else parts.values[`c${position}`] = value
+  return parts
+}
+
+function namedParts({ table, rowid, values }: Leftover): Parts {
+  const parts: Parts = { values: {}, missing: [] }
+  for (let index = 0; index < table.columns.length; index++) {
+    const column = table.columns[index] as Table['columns'][number]
+    const position = table.storedPosition[index] as number
+    if (position < 0) continue
+    const stored = position < values.length ? values[position] : column.defaultValue
+    const value = index === table.rowidColumn ? (rowid ?? undefined) : stored
+    if (value === undefined) parts.missing.push(column.name)
+    else
+      setNamed(
+        parts.values,
+        column.name,
+        column.affinity === 'real' && typeof value === 'bigint' ? Number(value) : value,
+      )
+  }
+  return parts
+}
+
+/** Sets a value under a name that a stranger chose. */
+export function setNamed(values: Record<string, SqlValue>, name: string, value: SqlValue): void {
+  // Assigning to this one name would set the object's prototype instead.
+  if (name === '__proto__')
+    Object.defineProperty(values, name, { value, enumerable: true, writable: true, configurable: true })
+  else values[name] = value
+}
