@@ -1,40 +1,79 @@
-import { execFileSync, spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { makeBig } from './big.js'
 
 /**
  * Side by side with the SQLite shell's own .recover, whole processes in one run: `npm run bench -- recover SHELL [MB]`.
- * SHELL is a sqlite3 that has the sqlite_dbpage module; Debian's own answers with an error.
+ * SHELL is a sqlite3 that has the sqlite_dbpage module (Debian's own answers with an error), or `none`: ours alone.
  */
 export async function benchRecover(words: string[]): Promise<void> {
   const [shell = 'sqlite3', megabytes = '200'] = words
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-recover-'))
   const path = join(folder, 'big.db')
   makeBig(path, Number(megabytes))
-  const theirs = timed(() =>
-    writeFileSync(join(folder, 'theirs.sql'), spawnSync(shell, [path, '.recover'], { maxBuffer: 2 ** 31 - 1 }).stdout),
-  )
   const ours = timed(() =>
-    execFileSync(process.execPath, [
-      'packages/cli/bin/lumbrin.mjs',
-      'residue',
-      path,
-      '--out',
-      join(folder, 'ours.jsonl'),
-    ]),
+    execFileSync('/usr/bin/time', ['-f', '%M', '-o', join(folder, 'memory'), ...oursOf(folder, path)]),
   )
-  // Rows that .recover could not tie to a table stand in a table of its own making.
-  const lost = readFileSync(join(folder, 'theirs.sql'), 'latin1').match(/INSERT INTO "?lost_and_found/g)?.length ?? 0
-  const rebuilt = readFileSync(join(folder, 'ours.jsonl'), 'latin1').split('\n').length - 1
   const size = statSync(path).size / 1e6
+  const rebuilt = guidsOf(join(folder, 'ours.jsonl'))
+  const memory = Number(readFileSync(join(folder, 'memory'), 'utf8')) / 1000
   console.log(
-    `${Math.round(size)} MB: .recover ${theirs.toFixed(1)} s (${(size / theirs).toFixed(0)} MB/s), ${lost} lost rows without a table`,
+    `${Math.round(size)} MB: residue ${ours.toFixed(1)} s (${(size / ours).toFixed(0)} MB/s), ${rebuilt.rows} rows, ${memory.toFixed(0)} MB of memory`,
   )
-  console.log(`        residue ${ours.toFixed(1)} s (${(size / ours).toFixed(0)} MB/s), ${rebuilt} rows`)
-  console.log(`speed as a ratio to .recover: ${(theirs / ours).toFixed(2)}`)
+  if (shell !== 'none') compareRows(shell, folder, path, { ours, size, rebuilt: rebuilt.guids })
   rmSync(folder, { recursive: true, force: true })
+}
+
+const oursOf = (folder: string, path: string) => [
+  process.execPath,
+  'packages/cli/bin/lumbrin.mjs',
+  'residue',
+  path,
+  '--out',
+  join(folder, 'ours.jsonl'),
+]
+
+/** Every row of the bench's table has a text of its own, by which the two lists are compared row by row. */
+const GUID = /[0-9A-F]{8}-[0-9A-F]{4}-[0-9A-F]{4}-[0-9A-F]{4}-[0-9A-F]{12}/
+
+function guidsOf(file: string): { rows: number; guids: Set<string> } {
+  const guids = new Set<string>()
+  const lines = readFileSync(file, 'latin1').trimEnd().split('\n')
+  for (const line of lines) {
+    const guid = GUID.exec(line)?.[0]
+    if (guid) guids.add(guid)
+  }
+  return { rows: lines.length, guids }
+}
+
+function compareRows(
+  shell: string,
+  folder: string,
+  path: string,
+  { ours, size, rebuilt }: { ours: number; size: number; rebuilt: Set<string> },
+): void {
+  const script = join(folder, 'theirs.sql')
+  const theirs = timed(() => execFileSync('sh', ['-c', '"$0" "$1" .recover > "$2"', shell, path, script]))
+  const live = new Set(
+    execFileSync(shell, [path, 'SELECT guid FROM message'], { maxBuffer: 2 ** 30 })
+      .toString()
+      .split('\n'),
+  )
+  let lost = 0
+  let missed = 0
+  for (const line of readFileSync(script, 'latin1').split('\n')) {
+    // Rows that .recover could not tie to a table stand in a table of its own making.
+    if (!/^INSERT INTO "?lost_and_found/.test(line)) continue
+    lost++
+    const guid = GUID.exec(line)?.[0]
+    if (guid && !live.has(guid) && !rebuilt.has(guid)) missed++
+  }
+  console.log(
+    `        .recover ${theirs.toFixed(1)} s (${(size / theirs).toFixed(0)} MB/s), ${lost} lost rows without a table, of which ${missed} are not among ours`,
+  )
+  console.log(`speed as a ratio to .recover: ${(theirs / ours).toFixed(2)}`)
 }
 
 function timed(work: () => unknown): number {

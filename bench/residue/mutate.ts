@@ -44,7 +44,7 @@ export async function benchMutate(words: string[]): Promise<void> {
 
 function readAll({ main, wal }: { main: Buffer; wal: Buffer | undefined }): void {
   const opened = openDatabase({ main: new MemorySource(main), wal: wal && new MemorySource(wal) }, () => {})
-  for (const _ of rebuildRows(opened, () => {}));
+  for (const _ of rebuildRows(opened));
   for (const table of opened.database.tables.keys()) for (const _ of opened.database.rows(table));
 }
 

@@ -32,7 +32,7 @@ export function scoreCase(made: Case): Score {
     () => {},
   )
   const rows: Row[] = []
-  for (const row of rebuildRows(opened, () => {})) if (row.table !== 'sqlite_master') rows.push(row)
+  for (const row of rebuildRows(opened)) if (row.table !== 'sqlite_master') rows.push(row)
   return new Judge(made, rows).score()
 }
 

@@ -18,7 +18,7 @@ export async function residueCommand(words: string[]): Promise<void> {
   try {
     const opened = openDatabase({ main, wal, journal }, report)
     await withOutput(options.out, async (lines) => {
-      for (const row of rebuildRows(opened, report)) await lines.writeText(lineOf(row))
+      for (const row of rebuildRows(opened)) await lines.writeText(lineOf(row))
     })
   } catch (thrown) {
     if (thrown instanceof FormatError)

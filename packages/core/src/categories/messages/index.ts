@@ -56,7 +56,7 @@ async function* rebuiltMessages(
   context: ReadContext,
 ): AsyncGenerator<Sighting> {
   const rows: Row[] = []
-  for (const row of rebuildRows(store, context.report)) if (row.standing !== 'superseded') rows.push(row)
+  for (const row of rebuildRows(store)) if (row.standing !== 'superseded') rows.push(row)
   // The rows around a message are lost with it: they must be known before the message is put together.
   for (const row of rows) if (row.table !== 'message') mapper.surroundings.add(row, context.tree)
   const messages = rows.filter((row) => row.table === 'message' && !isReaction(row))

@@ -51,7 +51,7 @@ async function* livePhotos(context: ReadContext, store: OpenStore | undefined): 
 async function* rebuiltPhotos(context: ReadContext, store: OpenStore | undefined): AsyncGenerator<Sighting> {
   if (!store) return
   const mapper = new AssetMapper(context.tree, store, await LibraryContext.load(store.database))
-  for (const row of rebuildRows(store, context.report))
+  for (const row of rebuildRows(store))
     if (ASSET_TABLES.includes(row.table ?? '') && row.standing === 'deleted' && isPicture(row))
       yield await mapper.sighting(row)
 }

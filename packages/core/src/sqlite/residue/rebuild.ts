@@ -1,4 +1,3 @@
-import type { Report } from '../../io/errors.js'
 import { type Catalogue, catalogueOf } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
@@ -8,6 +7,7 @@ import { type Decoded, decode } from './decode.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
 import { changedPositions, type Judgement, judge } from './identity.js'
 import { pageImages, type Siblings } from './images.js'
+import { KeyTable } from './key-table.js'
 import { columnKeys, KeySet, rowKey, valueKeys } from './keys.js'
 import { type Leftover, leftoverOf, NO_TABLE, padded, rowOf } from './leftover.js'
 import { LiveRows } from './live.js'
@@ -19,7 +19,7 @@ import { type Profile, profilesOf } from './profile.js'
  * up, from the space between its cells, from its write-ahead log and its rollback journal. Each version comes once;
  * copies of live rows do not come at all.
  */
-export function* rebuildRows({ database, siblings }: OpenedDatabase, report: Report): Generator<Row> {
+export function* rebuildRows({ database, siblings }: OpenedDatabase): Generator<Row> {
   const catalogue = catalogueOf(database)
   const dropped = droppedTables(database, catalogue, siblings)
   for (const row of dropped) yield row.row
@@ -28,7 +28,7 @@ export function* rebuildRows({ database, siblings }: OpenedDatabase, report: Rep
     catalogue,
     dropped.map((row: SchemaRow) => row.table),
   )
-  yield* new Rebuilder(database, catalogue, siblings, profiles, report).rows()
+  yield* new Rebuilder(database, catalogue, siblings, profiles).rows()
 }
 
 /** A row on its way out, to which the other places of the same version are added as they are found. */
@@ -39,8 +39,8 @@ interface Told {
   places: Place[]
 }
 
-// Rows that can only be judged at the end are kept until then; so many fill some 200 MB.
-const MOST_WAITING = 400_000
+// Rows that can only be judged by a walk over all live ones wait for it; so many fill some 60 MB.
+const MOST_WAITING = 100_000
 // So many rows are kept until all places of each are known; in larger finds the first place is named alone.
 const MOST_HELD = 50_000
 
@@ -49,14 +49,18 @@ type Values = readonly (SqlValue | undefined)[]
 class Rebuilder {
   readonly #format: Format
   readonly #live: LiveRows
-  /** By fingerprint of table, rowid and values: rows that were told; undefined where it is out already, or live. */
-  readonly #seen = new Map<number, Told | undefined>()
-  /** The same without the rowid. */
-  readonly #bodies = new Map<number, Told | undefined>()
-  readonly #rowids = new Set<number>()
+  /** Fingerprints of table, rowid and values of rows that were told, or are live. */
+  readonly #seen = new KeyTable()
+  /** The same without the rowid, of rows that were told. */
+  readonly #bodies = new KeyTable()
+  readonly #rowids = new KeyTable()
+  /** By either fingerprint: rows that are held. */
+  readonly #held = new Map<number, Told>()
   readonly #columns = new KeySet()
   readonly #waiting = new Map<Table, Leftover[]>()
   #waitingCount = 0
+  /** Some of those that wait were judged before all rows were found. */
+  #judgedEarly = false
   readonly #claiming: { leftover: Leftover; decoded: Decoded }[] = []
   /** Which row lays claim to an overflow page. */
   readonly #claims = new Map<number, number>()
@@ -69,7 +73,6 @@ class Rebuilder {
     readonly catalogue: Catalogue,
     readonly siblings: Siblings,
     profiles: readonly Profile[],
-    readonly report: Report,
   ) {
     this.#format = formatFor(database.pager.header, database.pager.pageCount, profiles)
     this.#live = new LiveRows(database, catalogue)
@@ -84,10 +87,7 @@ class Rebuilder {
       const disputed = decoded.pages.some((page) => this.#disputed.has(page))
       this.#take(disputed ? withoutOverflow(leftover, decoded) : leftover)
     }
-    for (const [table, waiting] of this.#waiting) {
-      this.#judge(table, waiting)
-      yield* this.#out()
-    }
+    this.#judgeAll()
     this.#release()
     yield* this.#out()
   }
@@ -102,7 +102,7 @@ class Rebuilder {
 
   #release(): void {
     this.#holding = false
-    for (const known of [this.#seen, this.#bodies]) for (const key of known.keys()) known.set(key, undefined)
+    this.#held.clear()
   }
 
   #find(located: Located): void {
@@ -141,14 +141,16 @@ class Rebuilder {
     if (this.#isKnown(this.#seen, key, leftover)) return
     const found = this.#live.find(table, rowid)
     const changed = found && changedPositions(values, padded(table, found))
-    if (changed?.length === 0) this.#seen.set(key, undefined)
+    if (changed?.length === 0) this.#seen.add(key)
+    // It may have been told before without its rowid.
+    else if (this.#judgedEarly && this.#bodies.has(rowKey(table.name, keys))) return
     else this.#tell(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
   }
 
   /** True for a version that came before; this place of it is noted. */
-  #isKnown(known: Map<number, Told | undefined>, key: number, { place, confidence }: Leftover): boolean {
+  #isKnown(known: KeyTable, key: number, { place, confidence }: Leftover): boolean {
     if (!known.has(key)) return false
-    const told = known.get(key)
+    const told = this.#held.get(key)
     if (!told) return true
     // The surest of its places is the one that is named.
     const better = confidence > told.leftover.confidence
@@ -167,27 +169,31 @@ class Rebuilder {
     const told: Told = { leftover, standing, changed, places: [] }
     const { table, rowid } = leftover
     this.#told.push(told)
-    const kept = this.#holding ? told : undefined
+    const body = rowKey(table.name, keys)
+    this.#bodies.add(body)
+    if (this.#holding) this.#held.set(body, told)
     if (rowid !== null) {
-      this.#seen.set(rowKey(table.name, keys, rowid), kept)
+      const key = rowKey(table.name, keys, rowid)
+      this.#seen.add(key)
       this.#rowids.add(rowKey(table.name, [], rowid))
+      if (this.#holding) this.#held.set(key, told)
     }
-    this.#bodies.set(rowKey(table.name, keys), kept)
     for (const key of columnKeys(values, keys)) this.#columns.add(key)
   }
 
   #wait(leftover: Leftover): void {
-    if (++this.#waitingCount > MOST_WAITING) {
-      if (this.#waitingCount === MOST_WAITING + 1)
-        this.report({
-          code: 'residue-limit',
-          message: 'there are more leftovers of uncertain place than can be judged; some are left out',
-        })
-      return
-    }
     const known = this.#waiting.get(leftover.table)
     if (known) known.push(leftover)
     else this.#waiting.set(leftover.table, [leftover])
+    if (++this.#waitingCount < MOST_WAITING) return
+    this.#judgedEarly = true
+    this.#judgeAll()
+  }
+
+  #judgeAll(): void {
+    for (const [table, waiting] of this.#waiting) this.#judge(table, waiting)
+    this.#waiting.clear()
+    this.#waitingCount = 0
   }
 
   /** Rows without a rowid, and rows that are not whole: told once all others are known. Whole ones come first. */

@@ -27,12 +27,7 @@ function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: Buffer)
   database.close()
   const bytes = readFileSync(`${file}.copy`)
   options.change?.(bytes)
-  return [
-    ...rebuildRows(
-      openDatabase({ main: new MemorySource(bytes), wal }, () => {}),
-      () => {},
-    ),
-  ]
+  return [...rebuildRows(openDatabase({ main: new MemorySource(bytes), wal }, () => {}))]
 }
 
 const note = (x: number) => ({ title: `title ${x}`, body: `body of note ${x}, some words`, at: x * 1000.5 })
@@ -175,10 +170,7 @@ describe('damaged files', () => {
       for (let i = 0; i < 30; i++) mutated[next(mutated.length)] = next(256)
       const source = new MemorySource(mutated.subarray(0, round % 4 === 0 ? next(mutated.length) : mutated.length))
       try {
-        for (const _ of rebuildRows(
-          openDatabase({ main: source }, () => {}),
-          () => {},
-        ));
+        for (const _ of rebuildRows(openDatabase({ main: source }, () => {})));
       } catch (thrown) {
         expect(thrown, `round ${round}`).toMatchObject({ name: 'FormatError' })
       }
