@@ -31,6 +31,25 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
   await expectAccessible(page)
 })
 
+test('a rebuilt row can be checked byte by byte', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=messages&layout=list&standings=rebuilt`)
+  await page.getByRole('option').first().click()
+  const words = await page.getByRole('complementary', { name: 'Inspector' }).locator('p[dir=auto]').innerText()
+  await page.getByRole('link', { name: 'Look inside' }).click()
+  await settled(page)
+  await expect(page.getByRole('combobox')).toHaveValue(/^\d+$/)
+  await expect(page.getByRole('row', { name: /^text/ })).toContainText(words)
+  await expectAccessible(page)
+  const map = page.getByRole('slider', { name: 'Page in the map' })
+  await map.focus()
+  await page.keyboard.press('Home')
+  await expect(page.getByLabel('Page', { exact: true })).toHaveValue('1')
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByLabel('Page', { exact: true })).toHaveValue('2')
+  await expect(map).toHaveAttribute('aria-valuetext', /^page 2: /)
+})
+
 test('long lists put only what is seen on the page', async ({ page }) => {
   const job = await firstJobRead(page)
   await open(page, `${job}/findings?category=messages&layout=list`)

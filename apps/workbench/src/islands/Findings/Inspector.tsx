@@ -125,6 +125,12 @@ const PLACES: Record<Origin['place'], string> = {
   other: 'elsewhere in the file',
 }
 
+function insideAddress({ id, jobId }: Wire<SourceRow>, { domain, path, page, offset, place }: Origin): string {
+  const file = place === 'wal' || place === 'journal' ? place : 'database'
+  const where = new URLSearchParams({ source: `${id}`, domain, path, page: `${page}`, file, offset: `${offset}` })
+  return `/jobs/${jobId}/inside?${where}`
+}
+
 function Sighting({ sighting, source }: { sighting: SightingDetail; source: Wire<SourceRow> | undefined }) {
   const { origin } = sighting
   return (
@@ -143,6 +149,11 @@ function Sighting({ sighting, source }: { sighting: SightingDetail; source: Wire
         {origin.domain}/{origin.path}
         {origin.offset === null ? '' : ` @ ${origin.offset}`}
       </p>
+      {origin.page !== null && source && (
+        <a className="text-accent underline" href={insideAddress(source, origin)}>
+          Look inside
+        </a>
+      )}
     </div>
   )
 }

@@ -39,17 +39,33 @@ export function* pageImages(
   const { pager } = database
   for (let page = 1; page <= pager.pageCount; page++) {
     if (only && !only.has(page)) continue
-    const bytes = pager.tryPage(page)
-    if (bytes)
-      yield {
-        ...imageOf(catalogue, page, bytes),
-        offset: pager.offsetOf(page),
-        shown: isShown(catalogue, page),
-        file: 'database',
-      }
+    const image = pageImageOf(database, catalogue, page)
+    if (image) yield image
   }
   for (const image of hiddenPages(database, catalogue, only)) yield image
   for (const image of logPages(database, catalogue, siblings)) if (!only || only.has(image.page)) yield image
+}
+
+/** A page as the database shows it. Undefined: there is none of this number. */
+export function pageImageOf({ pager }: Database, catalogue: Catalogue, page: number): PageImage | undefined {
+  const bytes = pager.tryPage(page)
+  if (!bytes) return undefined
+  const offset = pager.offsetOf(page)
+  return { ...imageOf(catalogue, page, bytes), offset, shown: isShown(catalogue, page), file: 'database' }
+}
+
+/** The image of a page that the database does not show, by a byte of the file that it lies in. */
+export function hiddenImageAt(
+  database: Database,
+  catalogue: Catalogue,
+  siblings: Siblings,
+  file: PageImage['file'],
+  offset: number,
+): PageImage | undefined {
+  const images = file === 'database' ? hiddenPages(database, catalogue) : logPages(database, catalogue, siblings)
+  for (const image of images)
+    if (image.file === file && image.offset <= offset && offset < image.offset + database.pager.pageSize) return image
+  return undefined
 }
 
 function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {

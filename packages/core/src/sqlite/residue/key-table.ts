@@ -1,5 +1,6 @@
 const FIRST_SLOTS = 1 << 12
 const MOST_FILLED = 0.7
+const SPREAD = 0x9e3779b1
 
 /**
  * A set of fingerprints in one flat array: 12 to 24 bytes each, where a Set of numbers takes some 60. Rebuilding a large
@@ -26,10 +27,11 @@ export class KeyTable {
     return true
   }
 
-  /** Where the key is, or would go. Fingerprints are spread already, so that their low bits choose the slot. */
+  /** Where the key is, or would go. */
   #slotOf(key: number): number {
     const mask = this.#slots.length - 1
-    let slot = (key >>> 0) & mask
+    const mixed = Math.imul(key ^ (key / 2 ** 32), SPREAD)
+    let slot = (mixed ^ (mixed >>> 15)) & mask
     while (this.#slots[slot] !== -1 && this.#slots[slot] !== key) slot = (slot + 1) & mask
     return slot
   }
