@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
+import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { makeBig } from './big.js'
 
 /**
@@ -17,7 +18,7 @@ export async function benchRecover(words: string[]): Promise<void> {
     execFileSync('/usr/bin/time', ['-f', '%M', '-o', join(folder, 'memory'), ...oursOf(folder, path)]),
   )
   const size = statSync(path).size / 1e6
-  const rebuilt = guidsOf(join(folder, 'ours.jsonl'))
+  const rebuilt = await guidsOf(join(folder, 'ours.jsonl'))
   const memory = Number(readFileSync(join(folder, 'memory'), 'utf8')) / 1000
   console.log(
     `${Math.round(size)} MB: residue ${ours.toFixed(1)} s (${(size / ours).toFixed(0)} MB/s), ${rebuilt.rows} rows, ${memory.toFixed(0)} MB of memory`,
@@ -38,14 +39,16 @@ const oursOf = (folder: string, path: string) => [
 /** Every row of the bench's table has a text of its own, by which the two lists are compared row by row. */
 const GUID = /[0-9A-F]{8}-[0-9A-F]{4}-[0-9A-F]{4}-[0-9A-F]{4}-[0-9A-F]{12}/
 
-function guidsOf(file: string): { rows: number; guids: Set<string> } {
+async function guidsOf(file: string): Promise<{ rows: number; guids: Set<string> }> {
   const guids = new Set<string>()
-  const lines = readFileSync(file, 'latin1').trimEnd().split('\n')
-  for (const line of lines) {
+  let rows = 0
+  // Too long for one string where the database is large.
+  for await (const line of createInterface(createReadStream(file))) {
+    rows++
     const guid = GUID.exec(line)?.[0]
     if (guid) guids.add(guid)
   }
-  return { rows: lines.length, guids }
+  return { rows, guids }
 }
 
 function compareRows(

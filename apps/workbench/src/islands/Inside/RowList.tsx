@@ -27,7 +27,8 @@ export function RowList({ view, row, choose }: { view: PageView; row: number; ch
         </select>
       </label>
       {chosen && (
-        <div className="min-h-0 overflow-auto">
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+        <section aria-label="Columns of the row" tabIndex={0} className="min-h-0 overflow-auto">
           <table className="table table-dense text-sm">
             <thead>
               <tr>
@@ -53,7 +54,7 @@ export function RowList({ view, row, choose }: { view: PageView; row: number; ch
               ))}
             </tbody>
           </table>
-        </div>
+        </section>
       )}
     </div>
   )
