@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Warning } from '@lumbrin/core/io/errors'
-import { DEMO_UDID, type DemoTruth } from '@lumbrin/standins/demo/build'
+import type { BackupTruth, DemoTruth } from '@lumbrin/standins/demo/build'
 import { onTestFinished } from 'vitest'
 
 /** A folder that goes when the test ends. */
@@ -13,12 +13,13 @@ export function scratchFolder(): string {
   return folder
 }
 
-/** The demo's plain backup, and what its builder wrote. */
-export function demoBackup(demoFolder: string): { folder: string; truth: DemoTruth } {
-  return {
-    folder: join(demoFolder, 'Backup', DEMO_UDID),
-    truth: JSON.parse(readFileSync(join(demoFolder, 'truth.json'), 'utf8')),
-  }
+/** One of the demo's backups, and what its builder wrote. */
+export function demoBackup(
+  demoFolder: string,
+  which: keyof DemoTruth = 'plain',
+): { folder: string; truth: BackupTruth } {
+  const truths: DemoTruth = JSON.parse(readFileSync(join(demoFolder, 'truth.json'), 'utf8'))
+  return { folder: join(demoFolder, 'Backup', truths[which].folder), truth: truths[which] }
 }
 
 /** Collects warnings instead of showing them. */

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { parseArgs } from 'node:util'
 import {
   CATEGORY_IDS,
@@ -59,6 +60,16 @@ export function parseOptions(words: string[], allowed: readonly string[]): Optio
     }
   } catch (thrown) {
     throw new UsageError(thrown instanceof z.ZodError ? z.prettifyError(thrown) : messageOf(thrown), { cause: thrown })
+  }
+}
+
+/** The password of a source: the first line of the file that was named. @throws UsageError where it cannot be read */
+export async function passwordOf({ passwordFile }: Options): Promise<string | undefined> {
+  if (passwordFile === undefined) return undefined
+  try {
+    return (await readFile(passwordFile, 'utf8')).split(/\r?\n/, 1)[0]
+  } catch (thrown) {
+    throw new UsageError(`The password file "${passwordFile}" cannot be read: ${messageOf(thrown)}.`, { cause: thrown })
   }
 }
 

@@ -7,7 +7,7 @@ import type { HandoverItem } from '@lumbrin/core/export/format'
 import { writePackage } from '@lumbrin/core/export/package'
 import { isBetterCopy, standingOf } from '@lumbrin/core/findings/standing'
 import type { Report } from '@lumbrin/core/io/errors'
-import { type Options, parseOptions, requireSource, UsageError } from '../options.js'
+import { type Options, parseOptions, passwordOf, requireSource, UsageError } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
 
 /** `lumbrin handover`: writes a package from one source and prints its summary. */
@@ -17,7 +17,7 @@ export async function handoverCommand(words: string[]): Promise<void> {
   const { to } = options
   if (!to) throw new UsageError('Say where the package goes: --to FOLDER.')
   const report = warnOnStderr()
-  const tree = await openBackup(source, report)
+  const tree = await openBackup(source, report, { password: await passwordOf(options) })
   try {
     const subject = { jobNumber: null, owner: null, device: tree.info.deviceName, sought: options.match ?? null }
     const summary = await writePackage(itemsOf(tree, options, report), { to, subject })

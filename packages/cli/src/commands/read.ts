@@ -1,14 +1,14 @@
 import { openBackup } from '@lumbrin/core/backup/open'
 import { planRead, readStep, withHashes } from '@lumbrin/core/categories/read'
 import type { Sighting } from '@lumbrin/core/categories/types'
-import { parseOptions, requireSource } from '../options.js'
+import { parseOptions, passwordOf, requireSource } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
 
 /** `lumbrin read`: every sighting of a source, a line each. */
 export async function readCommand(words: string[]): Promise<void> {
   const options = parseOptions(words, ['password-file', 'only', 'passes', 'out'])
   const report = warnOnStderr()
-  const tree = await openBackup(requireSource(options), report)
+  const tree = await openBackup(requireSource(options), report, { password: await passwordOf(options) })
   try {
     await withOutput(options.out, async (lines) => {
       for (const step of planRead(options.only, options.passes))

@@ -57,6 +57,15 @@ export async function readBackupInfo(folder: string, report: Report): Promise<So
   }
 }
 
+/** The key bag of a backup and the wrapped key of its manifest, as far as they are there. */
+export async function readKeys(
+  folder: string,
+): Promise<{ keybag: Uint8Array | undefined; manifestKey: Uint8Array | undefined }> {
+  const manifest = await readPlist(folder, 'Manifest.plist', () => {})
+  const bytes = (value: PlistValue | undefined) => (value instanceof Uint8Array ? value : undefined)
+  return { keybag: bytes(manifest.BackupKeyBag), manifestKey: bytes(manifest.ManifestKey) }
+}
+
 async function readPlist(folder: string, name: string, report: Report): Promise<Dict> {
   try {
     const file = await FileSource.open(join(folder, name))

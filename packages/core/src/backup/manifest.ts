@@ -1,11 +1,12 @@
-import type { Report } from '../io/errors.js'
+import { FormatError, type Report } from '../io/errors.js'
 import { digest } from '../io/hash.js'
 import type { ByteSource } from '../io/source.js'
 import { fromUnix } from '../io/time.js'
 import { unarchive } from '../plist/keyed.js'
-import { isDict } from '../plist/read.js'
+import { isDict, type PlistValue } from '../plist/read.js'
 import { Database } from '../sqlite/database.js'
 import type { Row } from '../sqlite/values.js'
+import { Arena, type Kept } from './arena.js'
 import type { SourceEntry } from './types.js'
 
 const KINDS = { 1: 'file', 2: 'directory', 4: 'link' } as const
@@ -21,15 +22,16 @@ export const fileIdOf = (domain: string, path: string): string => digest('sha1',
  * would leave their folder are reported and left out.
  * @throws FormatError when the manifest is no database
  */
-export async function readManifest(source: ByteSource, report: Report): Promise<SourceEntry[]> {
+export function readManifest(source: ByteSource, report: Report): SourceEntry[] {
   const database = Database.open(source, (warning) => report({ ...warning, path: 'Manifest.db' }))
   if (!database.tables.has('Files'))
     report({ code: 'manifest-damaged', message: 'The manifest has no list of files.', path: 'Manifest.db' })
   const entries: SourceEntry[] = []
+  const records = new Arena()
   const seen = new Set<string>()
   let refused = 0
   for (const row of database.rows('Files')) {
-    const entry = entryOf(row)
+    const entry = entryOf(row, records)
     const fresh = entry && !seen.has(entry.id)
     if (fresh && entries.length < MAX_ENTRIES) {
       seen.add(entry.id)
@@ -45,13 +47,13 @@ export async function readManifest(source: ByteSource, report: Report): Promise<
   return entries
 }
 
-function entryOf(row: Row): SourceEntry | undefined {
+function entryOf(row: Row, records: Arena): SourceEntry | undefined {
   const { fileID: id, domain, relativePath: path, flags, file } = row.values
   if (typeof id !== 'string' || typeof domain !== 'string' || typeof path !== 'string') return undefined
   if (!/^[0-9a-f]{40}$/.test(id) || !isInnerPath(path)) return undefined
   const kind = KINDS[flags as keyof typeof KINDS]
   if (!kind) return undefined
-  return { domain, path, kind, id, ...recordOf(file) }
+  return new ManifestEntry(domain, path, kind, id, file instanceof Uint8Array ? records.keep(file) : undefined)
 }
 
 /** True for a relative path that stays below its root. */
@@ -59,20 +61,71 @@ export function isInnerPath(path: string): boolean {
   return !path.startsWith('/') && !path.includes('\0') && !path.split('/').includes('..')
 }
 
-// A record that cannot be parsed leaves size and dates unknown; id, domain and path stand in columns of their own.
-function recordOf(blob: unknown): Pick<SourceEntry, 'size' | 'modifiedAt' | 'createdAt'> {
-  const unknown = { size: 0, modifiedAt: null, createdAt: null }
-  if (!(blob instanceof Uint8Array)) return unknown
-  try {
-    const record = unarchive(blob)
-    if (!isDict(record)) return unknown
-    const size = Number(record.Size ?? 0)
-    return {
-      size: Number.isSafeInteger(size) && size >= 0 ? size : 0,
-      modifiedAt: fromUnix(record.LastModified),
-      createdAt: fromUnix(record.Birth),
-    }
-  } catch {
-    return unknown
+/** What the record of a file says. */
+interface FileRecord {
+  size: number | null
+  modifiedAt: Date | null
+  createdAt: Date | null
+  target: string | null
+  key: Uint8Array | null
+}
+
+// A record that cannot be parsed leaves these unknown; id, domain and path stand in columns of their own.
+const UNKNOWN: FileRecord = { size: null, modifiedAt: null, createdAt: null, target: null, key: null }
+
+/**
+ * An entry whose record is parsed when it is asked for: most of a hundred thousand files are listed and never looked at.
+ */
+class ManifestEntry implements SourceEntry {
+  #record: FileRecord | undefined
+
+  constructor(
+    readonly domain: string,
+    readonly path: string,
+    readonly kind: SourceEntry['kind'],
+    readonly id: string,
+    readonly kept: Kept | undefined,
+  ) {}
+
+  get size() {
+    return this.kind === 'file' ? this.#parsed().size : 0
+  }
+  get modifiedAt() {
+    return this.#parsed().modifiedAt
+  }
+  get createdAt() {
+    return this.#parsed().createdAt
+  }
+  get target() {
+    return this.#parsed().target
+  }
+  get key() {
+    return this.#parsed().key
+  }
+
+  #parsed(): FileRecord {
+    this.#record ??= this.kept ? recordOf(this.kept.arena.bytes(this.kept)) : UNKNOWN
+    return this.#record
   }
 }
+
+function recordOf(blob: Uint8Array): FileRecord {
+  try {
+    const record = unarchive(blob)
+    if (!isDict(record)) return UNKNOWN
+    const size = Number(record.Size ?? 0)
+    return {
+      size: Number.isSafeInteger(size) && size >= 0 ? size : null,
+      modifiedAt: fromUnix(record.LastModified),
+      createdAt: fromUnix(record.Birth),
+      target: typeof record.Target === 'string' ? record.Target : null,
+      key: keyOf(record.EncryptionKey),
+    }
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return UNKNOWN
+    throw thrown
+  }
+}
+
+const keyOf = (value: PlistValue | undefined): Uint8Array | null =>
+  value instanceof Uint8Array ? Uint8Array.from(value) : null

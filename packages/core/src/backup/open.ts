@@ -1,46 +1,91 @@
+import { readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
 import { FileSource } from '../io/file.js'
-import type { ByteSource } from '../io/source.js'
-import { readBackupInfo } from './info.js'
+import { type ByteSource, readAll } from '../io/source.js'
+import { sniffDatabase } from '../sqlite/header.js'
+import { DecryptedSource, fileKey } from './decrypted.js'
+import { readBackupInfo, readKeys } from './info.js'
+import { type Keybag, parseKeybag } from './keybag.js'
+import { readLegacyManifest } from './legacy.js'
 import { readManifest } from './manifest.js'
 import type { SourceEntry, SourceInfo, SourceTree } from './types.js'
+import { type ClassKeys, type Progress, unlock } from './unlock.js'
+
+/** How an encrypted backup is opened: with its password, or with keys that were derived before. */
+export interface Unlocking {
+  password?: string | undefined
+  keys?: ClassKeys | undefined
+  progress?: Progress
+}
 
 /**
  * Opens a computer backup as a tree of files. What is damaged is reported; the rest can be read.
- * @throws SourceError when nothing of it can be read
+ * @throws SourceError when nothing of it can be read, or when its password is missing or wrong
  */
-export async function openBackup(folder: string, report: Report): Promise<SourceTree> {
+export async function openBackup(folder: string, report: Report, unlocking: Unlocking = {}): Promise<SourceTree> {
   const info = await readBackupInfo(folder, report)
-  if (info.encrypted)
-    throw new SourceError(
-      'password-needed',
-      `"${folder}" is encrypted. Encrypted backups cannot be opened yet; nothing was changed.`,
-    )
-  if (info.layout === 'legacy')
-    throw new SourceError(
-      'not-readable',
-      `"${folder}" is in the old layout, which cannot be opened yet; nothing was changed.`,
-    )
+  const keys = info.encrypted ? (unlocking.keys ?? (await unlockBackup(folder, unlocking, report))) : undefined
   if (!info.complete)
     report({ code: 'backup-unfinished', message: 'The last backup run was interrupted: some content may be missing.' })
-  return new BackupTree(info, await readEntries(folder, report))
+  return new BackupTree(info, await readEntries(info, keys, report), keys)
 }
 
-async function readEntries(folder: string, report: Report): Promise<SourceEntry[]> {
-  const manifest = await FileSource.open(join(folder, 'Manifest.db'))
+/**
+ * The keys of an encrypted backup.
+ * @throws SourceError('password-needed' | 'password-wrong'), or 'not-readable' where its key bag is damaged
+ */
+export async function unlockBackup(
+  folder: string,
+  { password, progress }: Unlocking,
+  report: Report,
+): Promise<ClassKeys> {
+  if (password === undefined)
+    throw new SourceError('password-needed', `"${folder}" is encrypted. Its password is needed; it is not kept.`)
+  return unlock(await keybagOf(folder), password, report, progress)
+}
+
+async function keybagOf(folder: string): Promise<Keybag> {
+  const { keybag } = await readKeys(folder)
   try {
-    return await readManifest(manifest, report)
+    if (!keybag) throw new FormatError('bad-magic', 0, 'Manifest.plist holds no key bag')
+    return parseKeybag(keybag)
   } catch (thrown) {
-    if (!(thrown instanceof FormatError)) throw thrown
-    throw new SourceError(
-      'not-readable',
-      `The manifest of "${folder}" cannot be read: ${messageOf(thrown)}. Try another copy of the backup.`,
-      { cause: thrown },
-    )
-  } finally {
-    await manifest.close()
+    throw damaged(`The key bag of "${folder}"`, thrown)
   }
+}
+
+async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report: Report): Promise<SourceEntry[]> {
+  const name = info.layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb'
+  const file = await FileSource.open(join(info.path, name))
+  try {
+    if (info.layout === 'legacy') return await readLegacyManifest(file, report)
+    return readManifest(keys ? await decryptedManifest(info.path, file, keys) : file, report)
+  } catch (thrown) {
+    throw damaged(`The manifest of "${info.path}"`, thrown)
+  } finally {
+    await file.close()
+  }
+}
+
+/** Encrypted backups of some versions have a manifest that is not encrypted itself. */
+async function decryptedManifest(folder: string, file: ByteSource, keys: ClassKeys): Promise<ByteSource> {
+  if (sniffDatabase(await file.read(0, Math.min(16, file.size)))) return file
+  const { manifestKey } = await readKeys(folder)
+  const key = manifestKey && fileKey(keys, manifestKey)
+  if (!key) throw new FormatError('bad-value', 0, 'the key of the manifest is missing or damaged')
+  return new DecryptedSource(file, key, file.size)
+}
+
+function damaged(what: string, thrown: unknown): unknown {
+  if (!(thrown instanceof FormatError)) return thrown
+  return new SourceError(
+    'not-readable',
+    `${what} cannot be read: ${messageOf(thrown)}. Try another copy of the backup.`,
+    {
+      cause: thrown,
+    },
+  )
 }
 
 class BackupTree implements SourceTree {
@@ -49,6 +94,7 @@ class BackupTree implements SourceTree {
   constructor(
     readonly info: SourceInfo,
     readonly list: SourceEntry[],
+    readonly keys: ClassKeys | undefined,
   ) {
     for (const entry of list) this.#byPlace.set(placeKey(entry.domain, entry.path), entry)
   }
@@ -65,18 +111,78 @@ class BackupTree implements SourceTree {
     return this.list
   }
 
-  // The id was checked to be 40 hex digits, so the joined path stays in the backup.
+  async strays(): Promise<SourceEntry[]> {
+    const known = new Set(this.list.map((entry) => entry.id))
+    const strays: SourceEntry[] = []
+    const shelves = (await namesIn(this.info.path)).filter((name) => /^[0-9a-f]{2}$/.test(name))
+    for (const shelf of ['', ...shelves])
+      for (const name of await namesIn(join(this.info.path, shelf)))
+        if (/^[0-9a-f]{40}$/.test(name) && !known.has(name)) strays.push(strayEntry(name))
+    return strays
+  }
+
   async open(entry: SourceEntry): Promise<ByteSource | undefined> {
-    try {
-      return await FileSource.open(join(this.info.path, entry.id.slice(0, 2), entry.id))
-    } catch (thrown) {
-      if ((thrown as NodeJS.ErrnoException).code === 'ENOENT') return undefined
-      throw thrown
-    }
+    const file = await this.#content(entry.id)
+    if (!file || !this.keys || entry.key === null) return file
+    const key = fileKey(this.keys, entry.key)
+    if (key) return new DecryptedSource(file, key, entry.size)
+    await file.close()
+    return undefined
+  }
+
+  /** Ids were checked to be 40 hex digits, so the joined paths stay in the backup. */
+  async #content(id: string): Promise<FileSource | undefined> {
+    const shelved = join(this.info.path, id.slice(0, 2), id)
+    const flat = join(this.info.path, id)
+    const [first, second] = this.info.layout === 'modern' ? [shelved, flat] : [flat, shelved]
+    return (await fileAt(first)) ?? fileAt(second)
   }
 
   async close() {}
 }
 
+const namesIn = (folder: string): Promise<string[]> =>
+  readdir(folder).then(
+    (names) => names.sort(),
+    () => [],
+  )
+
+const strayEntry = (id: string): SourceEntry => ({
+  domain: STRAY_DOMAIN,
+  path: id,
+  kind: 'file',
+  id,
+  size: null,
+  modifiedAt: null,
+  createdAt: null,
+  target: null,
+  key: null,
+})
+
+/** Stands for the domain of content that no entry names. */
+export const STRAY_DOMAIN = 'stray'
+
+async function fileAt(path: string): Promise<FileSource | undefined> {
+  try {
+    return await FileSource.open(path)
+  } catch (thrown) {
+    // A link or a folder in the place of a content file is not followed: it could lead anywhere.
+    if (['ENOENT', 'ELOOP', 'EINVAL', 'ENOTDIR', 'EISDIR'].includes((thrown as NodeJS.ErrnoException).code ?? ''))
+      return undefined
+    throw thrown
+  }
+}
+
 // A NUL cannot stand in either part, so two places never share a key.
 const placeKey = (domain: string, path: string) => `${domain}\0${path}`
+
+/** A whole small file of a source; undefined where it is not there. @throws FormatError when it is larger than `limit` */
+export async function readEntry(tree: SourceTree, entry: SourceEntry, limit: number): Promise<Uint8Array | undefined> {
+  const source = await tree.open(entry)
+  if (!source) return undefined
+  try {
+    return await readAll(source, limit)
+  } finally {
+    await source.close()
+  }
+}

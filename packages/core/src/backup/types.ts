@@ -5,12 +5,16 @@ export interface SourceEntry {
   domain: string
   path: string
   kind: 'file' | 'directory' | 'link'
-  /** Bytes of the content as the source declares them; 0 for directories and links. */
-  size: number
+  /** Bytes of the content as the source declares them; 0 for directories and links; null where that is unknown. */
+  size: number | null
   modifiedAt: Date | null
   createdAt: Date | null
   /** The name under which the source keeps the content. */
   id: string
+  /** Where a link leads. */
+  target: string | null
+  /** The wrapped key of the content; null: the content is not encrypted. */
+  key: Uint8Array | null
 }
 
 /** What a source says about itself and the device it came from. */
@@ -37,9 +41,11 @@ export interface SourceTree {
   find(domain: string, path: string): SourceEntry | undefined
   /** All entries, in the source's own order. */
   entries(): Iterable<SourceEntry>
+  /** Content that no entry names: left behind by interrupted or older runs. */
+  strays(): Promise<SourceEntry[]>
   /**
    * Opens a file's content; the caller closes it.
-   * Undefined: the source lists the file but does not hold it.
+   * Undefined: the source lists the file but does not hold it, or holds no key that opens it.
    */
   open(entry: SourceEntry): Promise<ByteSource | undefined>
   close(): Promise<void>

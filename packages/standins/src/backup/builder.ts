@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto'
-import { mkdir, writeFile } from 'node:fs/promises'
+import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { build, buildBinary } from 'plist'
+import { Lock, type LockSettings } from './lock.js'
+import { legacyManifest } from './mbdb.js'
 
 /** The device that a made-up backup claims to come from. */
 export interface DeviceIdentity {
@@ -13,29 +15,50 @@ export interface DeviceIdentity {
   takenAt: Date
 }
 
-interface ListedFile {
+export interface ListedFile {
   domain: string
   path: string
   flags: 1 | 2
   size: number
   modifiedAt: Date
+  /** The wrapped key of an encrypted content. */
+  key?: Uint8Array | undefined
 }
 
-/** Writes a computer backup in the modern layout, file by file. */
+export interface BackupShape {
+  layout?: 'modern' | 'legacy'
+  lock?: LockSettings
+}
+
+/** Writes a computer backup file by file, in either layout, locked or not. */
 export class BackupBuilder {
   readonly #listed: ListedFile[] = []
+  readonly lock: Lock | undefined
 
   constructor(
     readonly folder: string,
     readonly device: DeviceIdentity,
-  ) {}
+    readonly shape: BackupShape = {},
+  ) {
+    this.lock = shape.lock && new Lock(shape.lock, device.udid)
+  }
 
   /** Adds a file and lists its folders as the device does. */
   async addFile(domain: string, path: string, content: Uint8Array, modifiedAt = this.device.takenAt): Promise<void> {
-    const id = fileId(domain, path)
-    await mkdir(join(this.folder, id.slice(0, 2)), { recursive: true })
-    await writeFile(join(this.folder, id.slice(0, 2), id), content)
-    this.#listed.push({ domain, path, flags: 1, size: content.byteLength, modifiedAt })
+    const sealed = content.byteLength > 0 ? this.lock?.seal(content) : undefined
+    await this.#store(fileId(domain, path), sealed?.stored ?? content)
+    this.#listed.push({ domain, path, flags: 1, size: content.byteLength, modifiedAt, key: sealed?.key })
+  }
+
+  /** Leaves a content that no entry names, as interrupted runs do. */
+  addStray(name: string, content: Uint8Array): Promise<void> {
+    return this.#store(fileId('stray', name), content)
+  }
+
+  async #store(id: string, content: Uint8Array): Promise<void> {
+    const shelf = this.shape.layout === 'legacy' ? this.folder : join(this.folder, id.slice(0, 2))
+    await mkdir(shelf, { recursive: true })
+    await writeFile(join(shelf, id), content)
   }
 
   /** Lists a file whose content is not there. */
@@ -47,7 +70,7 @@ export class BackupBuilder {
   async finish(): Promise<void> {
     const { device } = this
     await mkdir(this.folder, { recursive: true })
-    this.#writeManifest()
+    const manifestKey = await this.#writeManifest()
     const info = {
       'Device Name': device.name,
       'Display Name': device.name,
@@ -66,8 +89,10 @@ export class BackupBuilder {
       UniqueDeviceID: device.udid,
     }
     const manifest = {
-      IsEncrypted: false,
-      Version: '10.0',
+      IsEncrypted: this.lock !== undefined,
+      Version: this.shape.layout === 'legacy' ? '9.1' : '10.0',
+      ...(this.lock ? { BackupKeyBag: this.lock.keybag } : {}),
+      ...(manifestKey ? { ManifestKey: manifestKey } : {}),
       SystemDomainsVersion: '24.0',
       Date: device.takenAt,
       WasPasscodeSet: true,
@@ -87,17 +112,19 @@ export class BackupBuilder {
     await writeFile(join(this.folder, 'Status.plist'), buildBinary(status))
   }
 
-  #writeManifest(): void {
-    const database = new sqlite.Database(join(this.folder, 'Manifest.db'))
-    database.exec(`CREATE TABLE Files (fileID TEXT PRIMARY KEY, domain TEXT, relativePath TEXT, flags INTEGER, file BLOB);
-      CREATE INDEX FilesDomainIdx ON Files(domain); CREATE INDEX FilesRelativePathIdx ON Files(relativePath);
-      CREATE INDEX FilesFlagsIdx ON Files(flags); CREATE TABLE Properties (key TEXT PRIMARY KEY, value BLOB); BEGIN`)
-    const insert = database.prepare('INSERT INTO Files VALUES (?, ?, ?, ?, ?)')
-    for (const file of [...this.#folders(), ...this.#listed])
-      insert.run([fileId(file.domain, file.path), file.domain, file.path, file.flags, fileRecord(file)])
-    insert.finalize()
-    database.exec('COMMIT')
-    database.close()
+  /** The wrapped key of the manifest, where it is encrypted. */
+  async #writeManifest(): Promise<Buffer | undefined> {
+    const files = [...this.#folders(), ...this.#listed]
+    if (this.shape.layout === 'legacy') {
+      await writeFile(join(this.folder, 'Manifest.mbdb'), legacyManifest(files))
+      return undefined
+    }
+    const path = join(this.folder, 'Manifest.db')
+    writeManifestDatabase(path, files)
+    if (!this.lock) return undefined
+    const { stored, key } = this.lock.sealManifest(await readFile(path))
+    await writeFile(path, stored)
+    return key
   }
 
   #folders(): ListedFile[] {
@@ -111,6 +138,19 @@ export class BackupBuilder {
     }
     return [...seen.values()]
   }
+}
+
+function writeManifestDatabase(path: string, files: readonly ListedFile[]): void {
+  const database = new sqlite.Database(path)
+  database.exec(`CREATE TABLE Files (fileID TEXT PRIMARY KEY, domain TEXT, relativePath TEXT, flags INTEGER, file BLOB);
+      CREATE INDEX FilesDomainIdx ON Files(domain); CREATE INDEX FilesRelativePathIdx ON Files(relativePath);
+      CREATE INDEX FilesFlagsIdx ON Files(flags); CREATE TABLE Properties (key TEXT PRIMARY KEY, value BLOB); BEGIN`)
+  const insert = database.prepare('INSERT INTO Files VALUES (?, ?, ?, ?, ?)')
+  for (const file of files)
+    insert.run([fileId(file.domain, file.path), file.domain, file.path, file.flags, fileRecord(file)])
+  insert.finalize()
+  database.exec('COMMIT')
+  database.close()
 }
 
 const fileId = (domain: string, path: string) => createHash('sha1').update(`${domain}-${path}`).digest('hex')
@@ -132,11 +172,18 @@ function fileRecord(file: ListedFile): Uint8Array {
     GroupID: 501,
     Flags: 0,
     ProtectionClass: folder ? 0 : 3,
+    ...(file.key ? { EncryptionKey: { UID: 4 } } : {}),
   }
+  const key = file.key
+    ? [
+        { $class: { UID: 5 }, 'NS.data': Buffer.from(file.key) },
+        { $classname: 'NSMutableData', $classes: ['NSMutableData', 'NSData', 'NSObject'] },
+      ]
+    : []
   return buildBinary({
     $version: 100000,
     $archiver: 'NSKeyedArchiver',
     $top: { root: { UID: 1 } },
-    $objects: ['$null', record, file.path, { $classname: 'MBFile', $classes: ['MBFile', 'NSObject'] }],
+    $objects: ['$null', record, file.path, { $classname: 'MBFile', $classes: ['MBFile', 'NSObject'] }, ...key],
   })
 }

@@ -9,19 +9,37 @@ import { makePictures, type Picture, photoLibrary } from './photos.js'
 
 export const DEMO_UDID = '00008110-0007A5C22E8B401E'
 export const DEMO_TAKEN_AT = new Date('2026-11-14T20:15:00Z')
+/** Of the encrypted backup: the lost conversation was still there. */
+export const EARLIER_TAKEN_AT = new Date('2026-10-20T21:40:00Z')
+export const DEMO_PASSWORD = 'seven strings'
+const EARLIER_FOLDER = `${DEMO_UDID}-20261020-214000`
+
+const OLD_UDID = '5c1d9a4f0be27386a1c05e7d9f24b83a6e0d7713'
+const OLD_TAKEN_AT = new Date('2015-08-30T18:05:00Z')
+const OLD_FOLDER = 'old phone (attic disk)'
 
 export interface DemoSize {
   messages: number
   lostMessages: number
   pictures: number
+  /** Rounds of the encrypted backup's first key derivation. Real devices ask for ten million, some ten seconds. */
+  rounds: number
 }
 
-export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300 }
+export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, rounds: 4_000_000 }
 
-/** What was written, for checks of what is read back. Kept beside the backups, never read by the product. */
-export interface DemoTruth {
+/** What was written into a backup, for checks of what is read back. */
+export interface BackupTruth {
+  folder: string
   messages: WrittenMessage[]
   pictures: Omit<Picture, 'jpeg'>[]
+}
+
+/** What was written, backup by backup. Kept beside the backups, never read by the product. */
+export interface DemoTruth {
+  plain: BackupTruth
+  encrypted: BackupTruth
+  legacy: BackupTruth
 }
 
 /**
@@ -31,43 +49,94 @@ export interface DemoTruth {
 export async function buildDemo(folder: string, size: DemoSize = FULL_DEMO): Promise<DemoTruth> {
   const parts = `${folder}.part`
   await rm(parts, { recursive: true, force: true })
-  const backupFolder = join(parts, 'Backup', DEMO_UDID)
-  await mkdir(backupFolder, { recursive: true })
-  const truth = await buildPlainBackup(backupFolder, parts, size)
+  await mkdir(join(parts, 'Backup'), { recursive: true })
+  const pictures = await makePictures(size.pictures, DEMO_TAKEN_AT, 20261114)
+  const truth: DemoTruth = {
+    plain: await buildPlain(parts, pictures, size),
+    encrypted: await buildEncrypted(parts, pictures, size),
+    legacy: await buildLegacy(parts, size),
+  }
   await writeFile(join(parts, 'truth.json'), JSON.stringify(truth))
   await rm(folder, { recursive: true, force: true })
   await rename(parts, folder)
   return truth
 }
 
-async function buildPlainBackup(folder: string, scratch: string, size: DemoSize): Promise<DemoTruth> {
-  const backup = new BackupBuilder(folder, {
-    name: `${OWNER.split(' ')[0]}’s phone`,
-    productType: 'iPhone14,5',
-    osVersion: '17.6.1',
-    udid: DEMO_UDID,
-    takenAt: DEMO_TAKEN_AT,
-  })
-  const pictures = await makePictures(size.pictures, DEMO_TAKEN_AT, 20261114)
-  for (const picture of pictures)
-    if (picture.fate !== 'deleted')
-      await backup.addFile('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`, picture.jpeg, picture.takenAt)
-  await backup.addFile(
-    'CameraRollDomain',
-    'Media/PhotoData/Photos.sqlite',
-    await photoLibrary(join(scratch, 'photos.db'), pictures, DEMO_TAKEN_AT),
-  )
-  const talk = new MessageDatabase(join(scratch, 'sms.db'), new Random(7), DEMO_TAKEN_AT)
+const PHONE = {
+  name: `${OWNER.split(' ')[0]}’s phone`,
+  productType: 'iPhone14,5',
+  osVersion: '17.6.1',
+  udid: DEMO_UDID,
+}
+
+/** The newest state: conversations and pictures are lost, some are in their bins. */
+async function buildPlain(parts: string, pictures: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
+  const device = { ...PHONE, takenAt: DEMO_TAKEN_AT }
+  const backup = new BackupBuilder(join(parts, 'Backup', DEMO_UDID), device)
+  const talk = writtenTalk(join(parts, 'sms.db'), pictures, size)
+  talk.loseSome()
+  await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
+  return finished(backup, parts, talk, pictures, DEMO_UDID)
+}
+
+/** Three weeks before, with its password: nothing was lost yet. */
+async function buildEncrypted(parts: string, all: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
+  const device = { ...PHONE, osVersion: '17.6', takenAt: EARLIER_TAKEN_AT }
+  const lock = { password: DEMO_PASSWORD, firstRounds: size.rounds }
+  const backup = new BackupBuilder(join(parts, 'Backup', EARLIER_FOLDER), device, { lock })
+  const pictures = all
+    .filter((picture) => picture.takenAt < EARLIER_TAKEN_AT)
+    .map((picture): Picture => ({ ...picture, fate: 'live' }))
+  const talk = writtenTalk(join(parts, 'sms.db'), all, size)
+  talk.goBackTo(EARLIER_TAKEN_AT)
+  return finished(backup, parts, talk, pictures, EARLIER_FOLDER)
+}
+
+/** Of many years ago, in the layout of then. */
+async function buildLegacy(parts: string, size: DemoSize): Promise<BackupTruth> {
+  const device = {
+    name: 'Odile’s old phone',
+    productType: 'iPhone5,2',
+    osVersion: '8.4.1',
+    udid: OLD_UDID,
+    takenAt: OLD_TAKEN_AT,
+  }
+  const backup = new BackupBuilder(join(parts, 'Backup', OLD_FOLDER), device, { layout: 'legacy' })
+  const pictures = await makePictures(Math.min(20, size.pictures), OLD_TAKEN_AT, 2015)
+  const talk = new MessageDatabase(join(parts, 'sms.db'), new Random(15), OLD_TAKEN_AT)
+  talk.write(Math.round(size.messages / 6), 12, [(pictures[0] as Picture).jpeg])
+  talk.loseSome()
+  return finished(backup, parts, talk, pictures, OLD_FOLDER)
+}
+
+/** The same talk every time, so that two backups of the phone agree on it. */
+function writtenTalk(file: string, pictures: readonly Picture[], size: DemoSize): MessageDatabase {
+  const talk = new MessageDatabase(file, new Random(7), DEMO_TAKEN_AT)
   talk.write(
     size.messages,
     size.lostMessages,
     pictures.slice(0, 12).map((picture) => picture.jpeg),
   )
-  talk.loseSome()
+  return talk
+}
+
+async function finished(
+  backup: BackupBuilder,
+  parts: string,
+  talk: MessageDatabase,
+  pictures: readonly Picture[],
+  folder: string,
+): Promise<BackupTruth> {
+  const { takenAt } = backup.device
+  for (const picture of pictures)
+    if (picture.fate !== 'deleted')
+      await backup.addFile('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`, picture.jpeg, picture.takenAt)
+  const library = await photoLibrary(join(parts, 'photos.db'), pictures, takenAt)
+  await backup.addFile('CameraRollDomain', 'Media/PhotoData/Photos.sqlite', library)
   await backup.addFile('HomeDomain', 'Library/SMS/sms.db', await talk.finish())
   for (const file of talk.files) await backup.addFile('MediaDomain', file.path, file.content)
   await backup.finish()
-  return { messages: talk.written, pictures: pictures.map(({ jpeg: _, ...rest }) => rest) }
+  return { folder, messages: talk.written, pictures: pictures.map(({ jpeg: _, ...rest }) => rest) }
 }
 
 const [, script, target] = process.argv

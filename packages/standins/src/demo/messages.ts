@@ -214,6 +214,24 @@ export class MessageDatabase {
     )
   }
 
+  /** Goes back to the state of an earlier day, before anything was deleted. To be called in place of `loseSome`. */
+  goBackTo(date: Date): void {
+    const before = cocoaNanoseconds(date)
+    this.#database.exec('COMMIT')
+    this.#database.run('DELETE FROM message WHERE date > ?', [before])
+    this.#database.exec(`DELETE FROM chat_message_join WHERE message_id NOT IN (SELECT ROWID FROM message);
+      DELETE FROM message_attachment_join WHERE message_id NOT IN (SELECT ROWID FROM message);
+      DELETE FROM attachment WHERE ROWID NOT IN (SELECT attachment_id FROM message_attachment_join); VACUUM; BEGIN`)
+    const kept = this.#database.all('SELECT filename FROM attachment') as { filename: string }[]
+    const paths = new Set(kept.map((row) => row.filename.slice(2)))
+    this.files.splice(0, this.files.length, ...this.files.filter((file) => paths.has(file.path)))
+    this.written.splice(
+      0,
+      this.written.length,
+      ...this.written.filter((message) => Date.parse(message.at) <= date.getTime()),
+    )
+  }
+
   /** Closes the database and gives its bytes. */
   async finish(): Promise<Uint8Array> {
     this.#database.exec('COMMIT')
