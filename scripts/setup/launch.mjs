@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process'
+import { randomBytes } from 'node:crypto'
 import { mkdirSync, statfsSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { homedir } from 'node:os'
@@ -37,6 +38,7 @@ export async function launch({
     NODE_ENV: 'production',
     LUMBRIN_DATA: folder,
     LUMBRIN_PORT: String(port),
+    LUMBRIN_READER_SECRET: randomBytes(32).toString('hex'),
     LUMBRIN_DATABASE_URL: database.url,
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
     ...extra,

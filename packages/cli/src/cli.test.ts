@@ -28,7 +28,12 @@ describe('lumbrin sources', () => {
   it('prints a line for each backup below a folder', () => {
     const { status, lines } = lumbrin('sources', inject('demoFolder'))
     expect(status).toBe(0)
-    expect(lines).toEqual([
+    expect(lines.map(({ layout, encrypted }) => [layout, encrypted])).toEqual([
+      ['modern', false],
+      ['modern', true],
+      ['legacy', false],
+    ])
+    expect(lines.slice(0, 1)).toEqual([
       {
         path: folder,
         kind: 'computer-backup',
@@ -47,6 +52,31 @@ describe('lumbrin sources', () => {
 })
 
 describe('lumbrin read', () => {
+  it('opens a locked backup with its password only, and says which it lacks by its exit code', () => {
+    const locked = demoBackup(inject('demoFolder'), 'encrypted')
+    const passwords = scratchFolder()
+    writeFileSync(join(passwords, 'right'), 'seven strings\nand a note')
+    writeFileSync(join(passwords, 'wrong'), 'eight strings\n')
+    const read = (...words: string[]) =>
+      lumbrin('read', locked.folder, '--only', 'messages', '--passes', 'live', ...words)
+    const { status, lines } = read('--password-file', join(passwords, 'right'))
+    expect(status).toBe(0)
+    expect(new Set(lines.map((line) => line.fields.guid))).toEqual(
+      new Set(locked.truth.messages.map((one) => one.guid)),
+    )
+    expect(read()).toMatchObject({ status: 4, lines: [] })
+    expect(read('--password-file', join(passwords, 'wrong'))).toMatchObject({ status: 4, lines: [] })
+    expect(read('--password-file', join(passwords, 'none')).status).toBe(2)
+  })
+
+  it('reads a backup in the legacy layout', () => {
+    const old = demoBackup(inject('demoFolder'), 'legacy')
+    const { status, lines } = lumbrin('read', old.folder, '--only', 'photos', '--passes', 'live')
+    expect(status).toBe(0)
+    const names = old.truth.pictures.filter((picture) => picture.fate !== 'deleted').map((picture) => picture.name)
+    expect(new Set(lines.map((line) => line.fields.fileName))).toEqual(new Set(names))
+  })
+
   it('prints every live message, and the rebuilt ones with their place', () => {
     const { status, lines } = lumbrin('read', folder, '--only', 'messages')
     expect(status).toBe(0)

@@ -1,4 +1,15 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 
+/** How the findings of a category are laid out. */
+export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'>> = {
+  photos: 'grid',
+  messages: 'conversations',
+}
+
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
-export const CATEGORY_LABELS: Record<CategoryId, string> = { photos: 'Photos', messages: 'Messages' }
+export const CATEGORY_LABELS: Record<CategoryId, string> = {
+  photos: 'Photos',
+  messages: 'Messages',
+  strays: 'Strays',
+  'other-files': 'Other files',
+}

@@ -10,7 +10,7 @@ export interface BatchOrigin {
   jobId: number
   sourceId: number
   category: CategoryId
-  pass: Pass
+  pass: Pass | typeof PICKED
   /** Position of the batch's first sighting within its step. */
   first: number
 }
@@ -101,6 +101,25 @@ function sightingRow(sighting: Sighting, findingId: number, origin: BatchOrigin,
   }
 }
 
+/** Stores a sighting that was picked by hand, outside of any read; gives its finding's id. */
+export async function storePicked(db: Db, sighting: Sighting, jobId: number, sourceId: number): Promise<number> {
+  return db.transaction(async (trx) => {
+    const origin: BatchOrigin = { jobId, sourceId, category: sighting.category, pass: PICKED, first: 0 }
+    const ids = await findingIds(trx, [sighting], [identityOf(sighting)], origin)
+    const id = [...ids.values()][0] as number
+    const seen = await trx('sightings').where({ finding_id: id, source_id: sourceId }).first('id')
+    if (!seen) {
+      const last = await trx('sightings').where({ source_id: sourceId, pass: PICKED }).max({ last: 'ordinal' }).first()
+      await trx('sightings').insert(sightingRow(sighting, id, origin, (last?.last ?? -1) + 1))
+      await restand(trx, jobId, sighting.category, [id])
+    }
+    return id
+  })
+}
+
+// Stored in sightings.pass, beside the passes of reads.
+const PICKED = 'picked'
+
 type SeenRow = SeenAs & { id: number; findingId: number }
 
 /** Works out standing and best copy of findings from all their sightings, and shows the best copy's words. */
@@ -145,5 +164,8 @@ async function newestSourceAt(trx: Db, jobId: number, category: CategoryId): Pro
     .where({ 'sources.job_id': jobId, 'read_steps.category': category, 'read_steps.pass': 'live' })
     .max({ newest: 'sources.taken_at' })
     .first()
-  return row?.newest ? new Date(row.newest).getTime() : null
+  if (row?.newest) return new Date(row.newest).getTime()
+  // What was picked by hand needs no read.
+  const any = await trx('sources').where({ job_id: jobId }).max({ newest: 'taken_at' }).first()
+  return any?.newest ? new Date(any.newest).getTime() : null
 }

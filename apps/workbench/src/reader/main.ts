@@ -5,6 +5,7 @@ import { readConfig } from '../config.js'
 import { beat, claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { runHandover } from '../services/handovers.js'
+import { askServerForKeys } from '../services/keyring.js'
 import { runRead } from '../services/reading.js'
 
 const IDLE_MS = 300
@@ -45,6 +46,7 @@ function isAlive(pid: number): boolean {
   }
 }
 
+askServerForKeys()
 const db = connect(readConfig().databaseUrl)
 await waitForSchema(db)
 await releaseDead(db, hostname(), isAlive)

@@ -1,5 +1,6 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { z } from 'zod'
+import { CATEGORY_LABELS } from '../components/labels.js'
 
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
 const emptyAsNull = <T extends z.ZodType>(schema: T) =>
@@ -27,12 +28,12 @@ export const briefSchema = z
 
 export type Brief = z.infer<typeof briefSchema>
 
-const LABELS: Record<Brief['categories'][number], string> = { photos: 'photos', messages: 'messages' }
-
 /** The brief in one sentence, as the job's header says it. */
 export function briefSentence(brief: Brief): string {
   const kinds =
-    brief.categories.length > 0 ? brief.categories.map((id) => LABELS[id]).join(' and ') : 'anything that can be had'
+    brief.categories.length > 0
+      ? brief.categories.map((id) => CATEGORY_LABELS[id].toLowerCase()).join(' and ')
+      : 'anything that can be had'
   const parts = [`Looking for ${kinds}`]
   if (brief.people) parts.push(`with ${brief.people}`)
   if (brief.words) parts.push(`about “${brief.words}”`)

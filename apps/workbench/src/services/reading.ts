@@ -1,3 +1,4 @@
+import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprint'
 import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { readStep } from '@lumbrin/core/categories/read'
@@ -9,6 +10,7 @@ import { storeBatch } from '../database/findings.js'
 import { appendLog } from '../database/jobs.js'
 import { findRead, findSource, moveRead, type ReadRow, type StepRow } from '../database/sources.js'
 import { AppError } from '../errors.js'
+import { keysOf } from './keyring.js'
 
 const BATCH_ROWS = 500
 // Results show up while the read runs: a batch is stored when it is this old, however small.
@@ -22,9 +24,11 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
   if (!read || !source) throw new AppError('not-found', `read ${readId} or its source is gone`)
   const warnings = new Warnings(read.warnings)
   try {
-    const tree = await openBackup(source.path, warnings.add)
+    const tree = await openBackup(source.path, warnings.add, { keys: await keysOf(source.id) })
     try {
+      const before = await fingerprintOf(tree)
       const ended = await runSteps(new ReadRun(db, read, tree, warnings, signal))
+      await logUntouched(db, read, tree, before)
       await warnings.store(db, readId)
       if (ended === 'done' && (await moveRead(db, readId, ['running', 'stopping'], 'done'))) await logEnd(db, read)
       if (ended === 'stopped')
@@ -37,6 +41,25 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
     await moveRead(db, readId, ['running', 'stopping'], 'failed', { error: messageOf(thrown) })
     await appendLog(db, read.jobId, 'Read failed', messageOf(thrown))
   }
+}
+
+/** Puts on record that the source is what it was before the read. */
+async function logUntouched(db: Db, read: ReadRow, tree: SourceTree, before: Fingerprint): Promise<void> {
+  const after = await fingerprintOf(tree)
+  if (after.sha256 === before.sha256)
+    await appendLog(
+      db,
+      read.jobId,
+      'Source unchanged',
+      `SHA-256 over ${after.files} lists and databases, before and after: ${after.sha256}`,
+    )
+  else
+    await appendLog(
+      db,
+      read.jobId,
+      'Source changed during the read',
+      `Another program wrote to it. SHA-256 before: ${before.sha256}, after: ${after.sha256}`,
+    )
 }
 
 async function logEnd(db: Db, read: ReadRow): Promise<void> {

@@ -4,6 +4,7 @@ import type { ByteSource } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { findSource } from '../database/sources.js'
 import { AppError } from '../errors.js'
+import { keysOf } from './keyring.js'
 
 // Opening a source means reading its whole manifest, so the last few stay open.
 const MAX_OPEN = 4
@@ -27,7 +28,7 @@ export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
 async function openTree(db: Db, sourceId: number): Promise<SourceTree> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
-  return openBackup(source.path, () => {})
+  return openBackup(source.path, () => {}, { keys: await keysOf(sourceId) })
 }
 
 /** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */

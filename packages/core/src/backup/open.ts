@@ -1,4 +1,4 @@
-import { readdir } from 'node:fs/promises'
+import { readdir, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
 import { FileSource } from '../io/file.js'
@@ -104,6 +104,7 @@ class BackupTree implements SourceTree {
   }
 
   find(domain: string, path: string) {
+    if (domain === STRAY_DOMAIN && /^[0-9a-f]{40}$/.test(path)) return strayEntry(path)
     return this.#byPlace.get(placeKey(domain, path))
   }
 
@@ -130,11 +131,32 @@ class BackupTree implements SourceTree {
     return undefined
   }
 
+  async storedBytes({ id }: SourceEntry): Promise<number | undefined> {
+    for (const path of this.#places(id)) {
+      const found = await stat(path).catch(() => undefined)
+      if (found?.isFile()) return found.size
+    }
+    return undefined
+  }
+
+  async storedPath({ id }: SourceEntry): Promise<string | undefined> {
+    for (const path of this.#places(id)) if ((await stat(path).catch(() => undefined))?.isFile()) return path
+    return undefined
+  }
+
+  opens(entry: SourceEntry): boolean {
+    return !this.keys || entry.key === null || fileKey(this.keys, entry.key) !== undefined
+  }
+
   /** Ids were checked to be 40 hex digits, so the joined paths stay in the backup. */
-  async #content(id: string): Promise<FileSource | undefined> {
+  #places(id: string): [string, string] {
     const shelved = join(this.info.path, id.slice(0, 2), id)
     const flat = join(this.info.path, id)
-    const [first, second] = this.info.layout === 'modern' ? [shelved, flat] : [flat, shelved]
+    return this.info.layout === 'modern' ? [shelved, flat] : [flat, shelved]
+  }
+
+  async #content(id: string): Promise<FileSource | undefined> {
+    const [first, second] = this.#places(id)
     return (await fileAt(first)) ?? fileAt(second)
   }
 

@@ -48,5 +48,11 @@ export interface SourceTree {
    * Undefined: the source lists the file but does not hold it, or holds no key that opens it.
    */
   open(entry: SourceEntry): Promise<ByteSource | undefined>
+  /** Bytes that the source keeps for a file, encrypted or not; undefined: none. */
+  storedBytes(entry: SourceEntry): Promise<number | undefined>
+  /** Where a file's content lies on this computer; undefined: nowhere. */
+  storedPath(entry: SourceEntry): Promise<string | undefined>
+  /** True unless the file is encrypted with a key that cannot be had. */
+  opens(entry: SourceEntry): boolean
   close(): Promise<void>
 }

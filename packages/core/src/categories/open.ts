@@ -3,13 +3,7 @@ import { FormatError, messageOf, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { type DatabaseFiles, type OpenedDatabase, openDatabase } from '../sqlite/open.js'
 import type { Place, Row } from '../sqlite/values.js'
-import type { Origin } from './types.js'
-
-/** A place where a store may lie; it moved between system versions. */
-export interface StorePlace {
-  domain: string
-  path: string
-}
+import type { Origin, StorePlace } from './types.js'
 
 /** A category's store, open for reading. */
 export interface OpenStore extends OpenedDatabase {
@@ -67,6 +61,15 @@ async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Repor
     return undefined
   }
 }
+
+/** True for the databases at these places, and for the logs that belong to them. */
+export const isStore = (places: readonly StorePlace[], { domain, path }: SourceEntry): boolean =>
+  places.some(
+    (place) =>
+      place.domain === domain && (path === place.path || SIBLINGS.some((end) => path === `${place.path}${end}`)),
+  )
+
+const SIBLINGS = ['-wal', '-shm', '-journal']
 
 /** The provenance of a row in a store. */
 export function originOf(store: OpenStore, row: Row): Origin {

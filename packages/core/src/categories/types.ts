@@ -1,9 +1,9 @@
-import type { SourceTree } from '../backup/types.js'
+import type { SourceEntry, SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import type { PlaceKind } from '../sqlite/values.js'
 
 /** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
-export const CATEGORY_IDS = ['photos', 'messages'] as const
+export const CATEGORY_IDS = ['photos', 'messages', 'strays', 'other-files'] as const
 export type CategoryId = (typeof CATEGORY_IDS)[number]
 
 /** The passes of a read, in the order in which they run. */
@@ -57,6 +57,12 @@ export interface Sighting {
   confidence: number
 }
 
+/** A place where a store may lie; it moved between system versions. */
+export interface StorePlace {
+  domain: string
+  path: string
+}
+
 export interface ReadContext {
   tree: SourceTree
   pass: Pass
@@ -68,7 +74,11 @@ export interface Category {
   id: CategoryId
   /** Plain plural noun, as it stands on screen. */
   label: string
-  preview: 'picture' | 'conversation'
+  preview: 'picture' | 'conversation' | 'file'
+  /** Where its databases lie; the first that a source lists is read. */
+  stores: readonly StorePlace[]
+  /** True for the source's files that it is read from, its databases among them. */
+  holds(entry: SourceEntry): boolean
   /** Sightings of one pass, always in the same order for the same source: reads go on by counting them. */
   read(context: ReadContext): AsyncIterable<Sighting>
   /** Text that is equal for sightings of the same item, and for no others. */

@@ -2,7 +2,7 @@ import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { useEffect, useRef, useState } from 'react'
 import { formatCount } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
+import { CATEGORY_LABELS, CATEGORY_VIEWS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import type { Facets } from '../../database/queries'
 import type { FindingsQuery } from './query'
@@ -25,18 +25,20 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
     })
   return (
     <div className="shrink-0 border-b border-rule">
-      <nav aria-label="Categories" className="flex items-center gap-1 border-b border-rule px-4 py-1.5">
-        {CATEGORY_IDS.map((id) => (
-          <CategoryTab
-            key={id}
-            id={id}
-            counts={facets[id] ?? {}}
-            current={id === query.category}
-            pick={() => change({ category: id, conversation: null })}
-          />
-        ))}
+      <div className="flex items-center gap-3 border-b border-rule px-4 py-1.5">
+        <nav aria-label="Categories" className="flex min-w-0 flex-wrap items-center gap-1">
+          {CATEGORY_IDS.filter((id) => facets[id] || id === query.category).map((id) => (
+            <CategoryTab
+              key={id}
+              id={id}
+              counts={facets[id] ?? {}}
+              current={id === query.category}
+              pick={() => change({ category: id, conversation: null })}
+            />
+          ))}
+        </nav>
         <SearchField words={query.words} change={(words) => change({ words })} />
-      </nav>
+      </div>
       <div className="flex items-center gap-2 px-5 py-2">
         {STANDINGS.map((standing) => (
           <button
@@ -64,7 +66,7 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
             Show {formatCount(fresh.count)} new
           </button>
         )}
-        {query.category === 'messages' && (
+        {CATEGORY_VIEWS[query.category] === 'conversations' && (
           <div className="ml-auto flex gap-2">
             <LayoutButton
               label="Conversations"

@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { CATEGORY_VIEWS } from '../../components/labels'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { FindingLine } from '../../database/queries'
@@ -10,8 +11,8 @@ import { ConversationPane } from './ConversationPane'
 import type { Choosing } from './choosing'
 import { FilterBar } from './FilterBar'
 import { Inspector } from './Inspector'
+import { ItemList } from './ItemList'
 import { LargeView } from './LargeView'
-import { MessageList } from './MessageList'
 import { PictureGrid } from './PictureGrid'
 import { type FindingsQuery, fromAddress, toAddress } from './query'
 import { useFacets } from './useFindings'
@@ -61,7 +62,8 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       setActive((now) => (now && lines.some((line) => line.id === now.id) ? { ...now, inTray } : now))
     },
   }
-  const view = query.category === 'photos' ? 'grid' : query.layout
+  const usual = CATEGORY_VIEWS[query.category] ?? 'list'
+  const view = usual === 'conversations' ? query.layout : usual
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <FilterBar query={query} change={change} facets={facets.data ?? progress.facets} fresh={fresh} />
@@ -70,7 +72,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       )}
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
-        {view === 'list' && <MessageList jobId={jobId} query={query} choosing={choosing} />}
+        {view === 'list' && <ItemList jobId={jobId} query={query} choosing={choosing} />}
         {view === 'conversations' && (
           <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
         )}

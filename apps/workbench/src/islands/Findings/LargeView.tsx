@@ -30,7 +30,7 @@ export function LargeView({ line, close }: { line: FindingLine; close: () => voi
         )
       ) : (
         <p dir="auto" className="max-w-2xl text-lg break-words whitespace-pre-wrap">
-          {line.text ?? 'This message has no text.'}
+          {line.text ?? 'There is no text.'}
         </p>
       )}
     </dialog>

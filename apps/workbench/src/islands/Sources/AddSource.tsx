@@ -1,8 +1,10 @@
 import type { FoundBackup } from '@lumbrin/core/backup/discover'
+import { modelName } from '@lumbrin/core/backup/models'
 import { useEffect, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
 import { formatBytes, formatTime } from '../../components/format'
 import type { Wire } from '../../components/wire'
+import { BringFolder } from './BringFolder'
 
 type Found = Wire<FoundBackup>
 
@@ -51,6 +53,7 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
           Add this folder
         </button>
       </form>
+      <BringFolder jobId={jobId} />
       <h2>Found on this computer</h2>
       {!found && !failed && <p className="text-soft">Looking in the usual folders…</p>}
       {fresh?.length === 0 && (
@@ -71,7 +74,8 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
               </button>
             </div>
             <p className="text-sm text-soft">
-              {backup.productType} · {backup.osVersion} · {backup.encrypted ? 'encrypted' : 'not encrypted'}
+              {modelName(backup.productType) ?? 'unknown model'} · {backup.osVersion} ·{' '}
+              {backup.encrypted ? 'encrypted' : 'not encrypted'}
               <br />
               state of {formatTime(backup.takenAt)} · {formatBytes(backup.bytes)}
             </p>

@@ -54,7 +54,7 @@ interface ChoicesProps<T extends string> {
 
 function Choices<T extends string>({ legend, all, labels, chosen, change }: ChoicesProps<T>) {
   return (
-    <fieldset className="flex items-center gap-4">
+    <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-1">
       <legend className="sr-only">{legend}</legend>
       <span aria-hidden="true" className="text-soft">
         {legend}

@@ -1,20 +1,41 @@
+import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import { useCallback, useState } from 'react'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { ReadRow, SourceRow } from '../../database/sources'
 import { ReadForm } from './ReadForm'
 import { ReadProgress } from './ReadProgress'
+import { Unlock } from './Unlock'
+
+/** When the brief says that things were lost, as days; null: not said. */
+export interface Loss {
+  from: string | null
+  to: string | null
+}
+
+/** How a source's date stands to the loss: one from before it may still hold what is gone. */
+function stance(takenAt: string | null, { from, to }: Loss): string {
+  const day = takenAt?.slice(0, 10)
+  if (!day || (!from && !to)) return ''
+  if (from && day < from) return ', before the loss'
+  if (to && day > to) return ', after the loss'
+  return from && to ? ', within the loss' : ''
+}
 
 interface Props {
   jobId: number
   source: Wire<SourceRow>
   wanted: CategoryId[]
+  loss: Loss
   reads: Wire<ReadRow>[]
 }
 
 /** One source: what it is, what was read of it, what can be read next. */
-export function SourceCard({ jobId, source, wanted, reads }: Props) {
+export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
   const { info } = source
+  const [locked, setLocked] = useState(info.encrypted)
+  const opened = useCallback(() => setLocked(false), [])
   const open = reads.some((read) => !['done', 'failed'].includes(read.state))
   const finished = reads.flatMap((read) =>
     read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`),
@@ -23,21 +44,27 @@ export function SourceCard({ jobId, source, wanted, reads }: Props) {
     <article className="border-b border-rule pb-6" aria-label={info.deviceName ?? source.path}>
       <div className="flex items-baseline gap-3">
         <h2 className="text-lg">{info.deviceName ?? 'Unnamed device'}</h2>
-        <span className="text-soft">computer backup</span>
+        <span className="text-soft">computer backup{info.layout === 'legacy' ? ', old layout' : ''}</span>
+        <a
+          className="ml-auto text-accent underline underline-offset-2"
+          href={`/jobs/${jobId}/contents?source=${source.id}`}
+        >
+          Look into it
+        </a>
       </div>
       <dl className="mt-2 grid grid-cols-4 gap-x-6 gap-y-2">
-        <Fact name="State of" value={formatTime(source.takenAt)} />
-        <Fact name="Model" value={info.productType ?? 'unknown'} />
+        <Fact name="State of" value={`${formatTime(source.takenAt)}${stance(source.takenAt, loss)}`} />
+        <Fact name="Model" value={modelName(info.productType) ?? 'unknown'} />
         <Fact name="System" value={info.osVersion ?? 'unknown'} />
         <Fact name="Content" value={`${plural(source.files, 'file')}, ${formatBytes(source.bytes)}`} />
         <Fact name="Folder" value={source.path} wide />
       </dl>
-      {info.encrypted && <p className="notice mt-3">This backup is encrypted. Encrypted backups cannot be read yet.</p>}
+      {info.encrypted && <Unlock sourceId={source.id} wasOpen={reads.length > 0} opened={opened} />}
       <div className="mt-4 space-y-4">
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
-        {!open && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} />}
+        {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} />}
       </div>
     </article>
   )

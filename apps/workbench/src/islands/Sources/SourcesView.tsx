@@ -5,12 +5,13 @@ import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
 import { AddSource } from './AddSource'
-import { SourceCard } from './SourceCard'
+import { type Loss, SourceCard } from './SourceCard'
 
 interface Props {
   jobId: number
   /** Categories of the brief: what a read is preset to. */
   wanted: CategoryId[]
+  loss: Loss
   sources: Wire<SourceRow>[]
   progress: Wire<JobProgress>
 }
@@ -24,7 +25,7 @@ export function SourcesView(props: Props) {
   )
 }
 
-function Sources({ jobId, wanted, sources, progress: first }: Props) {
+function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden">
@@ -39,6 +40,7 @@ function Sources({ jobId, wanted, sources, progress: first }: Props) {
             key={source.id}
             source={source}
             wanted={wanted}
+            loss={loss}
             reads={progress.reads.filter((read) => read.sourceId === source.id)}
             jobId={jobId}
           />

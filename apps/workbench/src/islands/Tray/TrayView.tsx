@@ -10,7 +10,12 @@ import type { Wire } from '../../components/wire'
 import type { TrayLine } from '../../database/tray'
 import type { JobProgress } from '../../services/progress'
 
-const FORMATS: Record<CategoryId, string> = { photos: 'original pictures', messages: 'pages by conversation, CSV' }
+const FORMATS: Record<CategoryId, string> = {
+  photos: 'original pictures',
+  messages: 'pages by conversation, CSV',
+  strays: 'files as they are',
+  'other-files': 'files as they are',
+}
 
 interface Props {
   jobId: number

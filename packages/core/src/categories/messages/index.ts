@@ -3,10 +3,10 @@ import { fromCocoa } from '../../io/time.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
-import { type OpenStore, openStore, originOf } from '../open.js'
+import { isStore, type OpenStore, openStore, originOf } from '../open.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
 import { attributedBodyText } from './body.js'
-import { MessageContext } from './context.js'
+import { ATTACHMENT_DOMAIN, MessageContext } from './context.js'
 import { isReaction, Reactions } from './reactions.js'
 
 const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
@@ -17,6 +17,9 @@ export const messages: Category = {
   label: 'Messages',
   preview: 'conversation',
   formats: ['html', 'csv'],
+  stores: PLACES,
+  holds: (entry) =>
+    isStore(PLACES, entry) || (entry.domain === ATTACHMENT_DOMAIN && entry.path.startsWith('Library/SMS/Attachments/')),
   read: readMessages,
   // The guid is the system's own and survives every copy; where it was lost, what is left must agree in full.
   identity: ({ fields, when, text }) =>

@@ -19,6 +19,8 @@ export const photos: Category = {
   label: 'Photos',
   preview: 'picture',
   formats: ['original'],
+  stores: PLACES,
+  holds: (entry) => entry.domain === DOMAIN,
   read: readPhotos,
   // The library's own id; a file that the library does not know is told by its place.
   identity: ({ fields, origin }) =>

@@ -1,6 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { formatTime } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
+import type { FindingLine } from '../../database/queries'
 import type { Choosing } from './choosing'
 import { Highlighted } from './Highlighted'
 import type { FindingsQuery } from './query'
@@ -10,8 +12,13 @@ import { useListKeys } from './useListKeys'
 
 const ROW = 34
 
-/** Messages one a line, newest first, over all conversations. */
-export function MessageList({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
+function titleOf({ category, fields, title }: FindingLine): string {
+  if (category !== 'messages') return title || 'Without a name'
+  return `${fields.direction === 'out' ? 'to' : 'from'} ${title || 'unknown'}`
+}
+
+/** Findings one a line, newest first; messages over all conversations. */
+export function ItemList({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
   const results = useFindings(jobId, { ...query, conversation: null }, 'newest')
   const { lines } = results
   const virtual = useVirtualizer({
@@ -25,7 +32,7 @@ export function MessageList({ jobId, query, choosing }: { jobId: number; query: 
   useNextPage(results, shown.at(-1)?.index ?? 0, 30)
   return (
     <ResultBox
-      label="Messages"
+      label={CATEGORY_LABELS[query.category]}
       query={query}
       results={results}
       keys={keys}
@@ -35,7 +42,6 @@ export function MessageList({ jobId, query, choosing }: { jobId: number; query: 
       {shown.map((item) => {
         const line = lines[item.index]
         if (!line) return null
-        const outgoing = line.fields.direction === 'out'
         return (
           // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
           <div
@@ -51,7 +57,7 @@ export function MessageList({ jobId, query, choosing }: { jobId: number; query: 
           >
             <StandingMark standing={line.standing} />
             <span className="whitespace-nowrap text-soft">{formatTime(line.when)}</span>
-            <span className="truncate">{`${outgoing ? 'to' : 'from'} ${line.title || 'unknown'}`}</span>
+            <span className="truncate">{titleOf(line)}</span>
             <span className="truncate" dir="auto">
               <Highlighted text={line.text ?? ''} words={query.words} />
             </span>

@@ -1,0 +1,47 @@
+import { useCallback, useState } from 'react'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { formatTime } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { SourceRow } from '../../database/sources'
+import { Unlock } from '../Sources/Unlock'
+import { FileBrowser } from './FileBrowser'
+import { Integrity } from './Integrity'
+import { Overview } from './Overview'
+
+const PARTS = { overview: 'Overview', files: 'Files', integrity: 'Integrity' } as const
+type Part = keyof typeof PARTS
+
+/** What a source holds, before or after it is read: by kind, file by file, and whether it is whole. */
+export function ContentsView({ source }: { source: Wire<SourceRow> }) {
+  const [part, setPart] = useState<Part>('overview')
+  const [locked, setLocked] = useState(source.info.encrypted)
+  const opened = useCallback(() => setLocked(false), [])
+  return (
+    <ErrorBoundary>
+      <div className="flex min-h-0 flex-1 flex-col">
+        <div className="flex items-center gap-4 border-b border-rule px-5 py-2">
+          <h2>{source.info.deviceName ?? 'Unnamed device'}</h2>
+          <span className="text-soft">state of {formatTime(source.takenAt)}</span>
+          <div className="ml-auto flex gap-2">
+            {(Object.keys(PARTS) as Part[]).map((id) => (
+              <button key={id} type="button" className="chip" aria-pressed={id === part} onClick={() => setPart(id)}>
+                {PARTS[id]}
+              </button>
+            ))}
+          </div>
+        </div>
+        {locked ? (
+          <div className="max-w-2xl p-5">
+            <Unlock sourceId={source.id} wasOpen={false} opened={opened} />
+          </div>
+        ) : (
+          <>
+            {part === 'overview' && <Overview sourceId={source.id} />}
+            {part === 'files' && <FileBrowser sourceId={source.id} />}
+            {part === 'integrity' && <Integrity sourceId={source.id} />}
+          </>
+        )}
+      </div>
+    </ErrorBoundary>
+  )
+}

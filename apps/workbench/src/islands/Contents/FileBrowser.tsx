@@ -1,0 +1,95 @@
+import { useState } from 'react'
+import { formatBytes, formatTime, plural } from '../../components/format'
+import type { FileLine, FileListing } from '../../services/contents'
+import { FilePane } from './FilePane'
+import { useAnswer } from './useAnswer'
+
+/** The files of a source: folder by folder, or by words anywhere in their paths. */
+export function FileBrowser({ sourceId }: { sourceId: number }) {
+  const [place, setPlace] = useState({ domain: '', folder: '' })
+  const [words, setWords] = useState('')
+  const [file, setFile] = useState<FileLine | null>(null)
+  const { answer, failed } = useAnswer<FileListing>(
+    `/api/sources/${sourceId}/files?${new URLSearchParams({ ...place, words })}`,
+  )
+  const open = (line: FileLine) => {
+    if (line.kind === 'folder') setPlace({ domain: line.domain, folder: line.path })
+    else setFile(line)
+  }
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+      <section aria-label="Files" className="flex min-h-0 flex-col border-r border-rule">
+        <div className="flex items-center gap-3 border-b border-rule px-5 py-2">
+          <Steps place={place} go={setPlace} />
+          <input
+            type="search"
+            className="field ml-auto !w-56"
+            placeholder="Search all paths"
+            aria-label="Search all paths"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+        </div>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
+        <section aria-label="Folder" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5">
+          {failed && (
+            <p className="notice notice-bad mt-3" role="alert">
+              {failed}
+            </p>
+          )}
+          {answer?.lines.length === 0 && <p className="mt-3 text-soft">Nothing is here.</p>}
+          <ul>
+            {answer?.lines.map((line) => (
+              <li key={`${line.domain}/${line.path}`} className="border-b border-rule">
+                <button
+                  type="button"
+                  onClick={() => open(line)}
+                  aria-current={line === file ? 'true' : undefined}
+                  className="grid w-full grid-cols-[minmax(0,1fr)_6rem_8.5rem] gap-3 px-1 py-1 text-left hover:bg-sunk aria-[current]:bg-wash"
+                >
+                  <span className="break-all">{words ? `${line.domain}/${line.path}` : line.name}</span>
+                  <span className="text-right text-soft">{formatBytes(line.bytes)}</span>
+                  <span className="text-soft">
+                    {line.kind === 'folder' ? plural(line.files, 'file') : formatTime(line.modifiedAt)}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          {answer?.more && <p className="py-2 text-soft">Only the first 500 are listed. Search narrows them.</p>}
+        </section>
+      </section>
+      {file ? (
+        <FilePane key={`${file.domain}/${file.path}`} sourceId={sourceId} file={file} />
+      ) : (
+        <p className="p-5 text-soft">Choose a file to look into it.</p>
+      )}
+    </div>
+  )
+}
+
+interface Place {
+  domain: string
+  folder: string
+}
+
+function Steps({ place, go }: { place: Place; go: (place: Place) => void }) {
+  const parts = place.folder === '' ? [] : place.folder.split('/')
+  const steps = [
+    { name: 'All domains', place: { domain: '', folder: '' } },
+    ...(place.domain ? [{ name: place.domain, place: { domain: place.domain, folder: '' } }] : []),
+    ...parts.map((name, i) => ({ name, place: { domain: place.domain, folder: parts.slice(0, i + 1).join('/') } })),
+  ]
+  return (
+    <nav aria-label="Path" className="flex min-w-0 flex-wrap gap-x-1">
+      {steps.map((step, i) => (
+        <span key={`${step.place.domain}/${step.place.folder}`}>
+          <button type="button" className="text-accent underline" onClick={() => go(step.place)}>
+            {step.name}
+          </button>
+          {i < steps.length - 1 && <span className="text-soft"> /</span>}
+        </span>
+      ))}
+    </nav>
+  )
+}

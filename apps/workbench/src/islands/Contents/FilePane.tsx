@@ -1,0 +1,146 @@
+import { useMemo, useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatBytes } from '../../components/format'
+import type { FileLine, FilePeek, PlistShape, TablePeek } from '../../services/contents'
+import { HexView } from '../Inside/HexView'
+import { useAnswer } from './useAnswer'
+
+/** One file: looked into by what it is, saved, or put into the tray. */
+export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine }) {
+  const [table, setTable] = useState('')
+  const [said, setSaid] = useState('')
+  const place = new URLSearchParams({ domain: file.domain, path: file.path })
+  const address = `/api/sources/${sourceId}/files`
+  const { answer, failed } = useAnswer<FilePeek>(
+    `${address}/peek?${place}${table ? `&table=${encodeURIComponent(table)}` : ''}`,
+  )
+  const pick = () =>
+    sendJson('POST', `${address}/tray`, { domain: file.domain, path: file.path }).then(
+      () => setSaid('It is in the tray.'),
+      (thrown) => setSaid(wordsOf(thrown)),
+    )
+  return (
+    <section aria-label="The file" className="flex min-h-0 flex-col gap-3 p-5">
+      <div className="flex items-baseline gap-3">
+        <h3 className="min-w-0 font-semibold break-all">{file.name}</h3>
+        <span className="text-soft">{formatBytes(file.bytes)}</span>
+        <span className="ml-auto flex gap-2">
+          <button type="button" className="button" onClick={pick}>
+            Put in the tray
+          </button>
+          <a className="button" href={`${address}/content?${place}`} download={file.name}>
+            Save
+          </a>
+        </span>
+      </div>
+      {said && <p role="status">{said}</p>}
+      {failed && (
+        <p className="notice notice-bad" role="alert">
+          {failed}
+        </p>
+      )}
+      {answer?.kind === 'picture' && (
+        <img src={`${address}/content?${place}`} alt={file.name} className="min-h-0 object-contain" />
+      )}
+      {answer?.kind === 'text' && (
+        <Scroll label="Text">
+          <pre className="text-sm break-words whitespace-pre-wrap">{answer.text}</pre>
+          {answer.cut && <p className="text-soft">Only the first part is shown.</p>}
+        </Scroll>
+      )}
+      {answer?.kind === 'plist' && (
+        <Scroll label="Property list">
+          <Plist name="top" value={answer.value} open />
+        </Scroll>
+      )}
+      {answer?.kind === 'database' && <Tables peek={answer} choose={setTable} />}
+      {answer?.kind === 'bytes' && <Bytes base64={answer.base64} />}
+    </section>
+  )
+}
+
+function Scroll({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+    <section aria-label={label} tabIndex={0} className="min-h-0 flex-1 overflow-auto">
+      {children}
+    </section>
+  )
+}
+
+function Bytes({ base64 }: { base64: string }) {
+  const bytes = useMemo(() => Uint8Array.from(atob(base64), (char) => char.charCodeAt(0)), [base64])
+  return <HexView bytes={bytes} row={undefined} />
+}
+
+/** A property list as a tree that opens level by level. */
+function Plist({ name, value, open = false }: { name: string; value: PlistShape; open?: boolean }) {
+  if (typeof value !== 'object' || value === null)
+    return (
+      <p className="py-0.5 break-all">
+        <span className="text-soft">{name}:</span> {value === null ? 'null' : String(value)}
+      </p>
+    )
+  const inner = Object.entries(value)
+  return (
+    <details open={open} className="py-0.5">
+      <summary>
+        <span className="text-soft">{name}</span> ({inner.length})
+      </summary>
+      <div className="border-l border-rule pl-4">
+        {inner.map(([key, one]) => (
+          <Plist key={key} name={key} value={one} />
+        ))}
+      </div>
+    </details>
+  )
+}
+
+function Tables({ peek, choose }: { peek: Extract<FilePeek, { kind: 'database' }>; choose: (table: string) => void }) {
+  if (!peek.table) return <p className="text-soft">This database has no tables.</p>
+  return (
+    <>
+      <label className="flex items-center gap-2">
+        Table
+        <select className="field !w-auto" value={peek.table.name} onChange={(event) => choose(event.target.value)}>
+          {peek.tables.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <Scroll label="Rows">
+        <Rows table={peek.table} />
+      </Scroll>
+    </>
+  )
+}
+
+function Rows({ table }: { table: TablePeek }) {
+  if (table.rows.length === 0) return <p className="text-soft">This table has no live rows.</p>
+  return (
+    <>
+      <table className="table table-dense text-sm">
+        <thead>
+          <tr>
+            {table.columns.map((column) => (
+              <th key={column}>{column}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {table.rows.map((row, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows of any table may be equal
+            <tr key={i}>
+              {row.map((cell, column) => (
+                <td key={table.columns[column]} className="max-w-64 truncate">
+                  {cell}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {table.more && <p className="text-soft">Only the first 100 rows are shown.</p>}
+    </>
+  )
+}

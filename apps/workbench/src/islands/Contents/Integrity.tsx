@@ -1,0 +1,80 @@
+import type { Flaw, IntegrityReport } from '@lumbrin/core/backup/integrity'
+import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
+import { useAnswer } from './useAnswer'
+
+const FLAWS: Record<Flaw, string> = {
+  missing: 'listed, but not there',
+  cut: 'shorter than listed',
+  'too-long': 'longer than listed',
+  locked: 'no key opens it',
+  'wrong-id': 'under another id than its place gives',
+  'size-unknown': 'with a damaged record',
+}
+
+/** Whether the source is whole. */
+export function Integrity({ sourceId }: { sourceId: number }) {
+  const address = `/api/sources/${sourceId}/integrity`
+  const { answer: report, failed } = useAnswer<IntegrityReport>(address)
+  if (failed)
+    return (
+      <p className="notice notice-bad m-5" role="alert">
+        {failed}
+      </p>
+    )
+  if (!report) return <p className="p-5 text-soft">Checking every entry of the source. Large backups take a while…</p>
+  const flawed = report.files - report.whole
+  const found = (Object.keys(FLAWS) as Flaw[]).filter((flaw) => report.flaws[flaw] > 0)
+  return (
+    <div className="min-h-0 flex-1 space-y-4 overflow-auto p-5">
+      <div className="flex items-baseline gap-4">
+        <p className="text-lg">
+          {flawed === 0
+            ? `All ${formatCount(report.files)} files are there, as long as they should be.`
+            : `${formatCount(report.whole)} of ${formatCount(report.files)} files are whole; ${plural(flawed, 'file is', 'files are')} not.`}
+        </p>
+        <span className="ml-auto flex gap-2">
+          <a className="button" href={`${address}?download=page`}>
+            Save as a page
+          </a>
+          <a className="button" href={`${address}?download=json`}>
+            Save as JSON
+          </a>
+        </span>
+      </div>
+      <p className="text-soft">
+        {formatBytes(report.bytes)} of content, {plural(report.folders, 'folder')}, {plural(report.links, 'link')},{' '}
+        {plural(report.strays, 'content')} that no entry names. Checked {formatTime(report.checkedAt)}; contents were
+        not read.
+      </p>
+      {found.length > 0 && (
+        <ul>
+          {found.map((flaw) => (
+            <li key={flaw}>
+              {formatCount(report.flaws[flaw])} {FLAWS[flaw]}
+            </li>
+          ))}
+        </ul>
+      )}
+      {report.flawed.length > 0 && (
+        <table className="table table-dense text-sm">
+          <thead>
+            <tr>
+              <th>File</th>
+              <th>What is wrong</th>
+            </tr>
+          </thead>
+          <tbody>
+            {report.flawed.map((entry) => (
+              <tr key={`${entry.domain}/${entry.path}`}>
+                <td className="font-mono break-all">
+                  {entry.domain}/{entry.path}
+                </td>
+                <td>{entry.why}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  )
+}

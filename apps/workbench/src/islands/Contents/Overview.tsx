@@ -1,0 +1,57 @@
+import { formatBytes, formatCount } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import type { PartSize, SourceOverview } from '../../services/contents'
+import { useAnswer } from './useAnswer'
+
+/** Counts and sizes by category and by domain. */
+export function Overview({ sourceId }: { sourceId: number }) {
+  const { answer, failed } = useAnswer<SourceOverview>(`/api/sources/${sourceId}/overview`)
+  if (failed)
+    return (
+      <p className="notice notice-bad m-5" role="alert">
+        {failed}
+      </p>
+    )
+  if (!answer) return <p className="p-5 text-soft">Counting…</p>
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-2 gap-10 overflow-auto p-5">
+      <Parts
+        title="By category"
+        note="Files that each category is read from. What is in them, a read tells."
+        parts={answer.categories.map((part) => ({ ...part, name: CATEGORY_LABELS[part.category] }))}
+      />
+      <Parts
+        title="By domain"
+        note="The areas of the device, as the source names them."
+        parts={answer.domains.map((part) => ({ ...part, name: part.domain }))}
+      />
+    </div>
+  )
+}
+
+function Parts({ title, note, parts }: { title: string; note: string; parts: (PartSize & { name: string })[] }) {
+  return (
+    <section aria-label={title}>
+      <h3 className="font-semibold">{title}</h3>
+      <p className="mb-2 text-sm text-soft">{note}</p>
+      <table className="table table-dense">
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th className="figure">Files</th>
+            <th className="figure">Size</th>
+          </tr>
+        </thead>
+        <tbody>
+          {parts.map((part) => (
+            <tr key={part.name}>
+              <td className="break-all">{part.name}</td>
+              <td className="figure">{formatCount(part.files)}</td>
+              <td className="figure whitespace-nowrap">{formatBytes(part.bytes)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}

@@ -1,0 +1,91 @@
+import { timingSafeEqual } from 'node:crypto'
+import { unlockBackup } from '@lumbrin/core/backup/open'
+import type { ClassKeys } from '@lumbrin/core/backup/unlock'
+import { messageOf, SourceError } from '@lumbrin/core/io/errors'
+import { readConfig } from '../config.js'
+import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/jobs.js'
+import { findSource } from '../database/sources.js'
+import { AppError } from '../errors.js'
+
+/** How the lock of an encrypted source stands. */
+export interface LockState {
+  state: 'locked' | 'opening' | 'open'
+  /** While it opens: how far, from 0 to 1. */
+  share: number
+  /** Why the last try failed. */
+  message: string | null
+}
+
+interface Held extends LockState {
+  keys: ClassKeys | undefined
+}
+
+// Keys live here and nowhere else: they go with the process. Passwords are not kept at all.
+const held = new Map<number, Held>()
+const LOCKED: Held = { state: 'locked', share: 0, message: null, keys: undefined }
+
+export function lockState(sourceId: number): LockState {
+  const { state, share, message } = held.get(sourceId) ?? LOCKED
+  return { state, share, message }
+}
+
+/** Begins to open a source with a password. How it goes is told by `lockState`. */
+export async function beginUnlock(db: Db, sourceId: number, password: string): Promise<void> {
+  const source = await findSource(db, sourceId)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  if (!source.info.encrypted) throw new AppError('conflict', 'This source is not encrypted.')
+  if (held.get(sourceId)?.state === 'opening') throw new AppError('conflict', 'This source is being opened already.')
+  const opening: Held = { state: 'opening', share: 0, message: null, keys: undefined }
+  held.set(sourceId, opening)
+  const progress = (share: number) => {
+    // A second form of the password starts from the beginning; the bar does not.
+    opening.share = Math.max(opening.share, share)
+  }
+  const warnings: string[] = []
+  unlockBackup(source.path, { password, progress }, (warning) => void warnings.push(warning.message))
+    .then(async (keys) => {
+      held.set(sourceId, { state: 'open', share: 1, message: warnings.join(' ') || null, keys })
+      await appendLog(db, source.jobId, 'Source unlocked', `${source.path}. The password was not kept.`)
+    })
+    .catch((thrown: unknown) => {
+      if (!(thrown instanceof SourceError)) console.error(thrown)
+      held.set(sourceId, { ...LOCKED, message: messageOf(thrown) })
+    })
+}
+
+/** Forgets the keys of a source. */
+export function forgetKeys(sourceId: number): void {
+  held.delete(sourceId)
+}
+
+let provider = async (sourceId: number): Promise<ClassKeys | undefined> => held.get(sourceId)?.keys
+
+/** The keys of an unlocked source; undefined: none are held. */
+export const keysOf = (sourceId: number): Promise<ClassKeys | undefined> => provider(sourceId)
+
+/** Keys as they travel from the server to a reader on the same secret: class and key in base64. */
+export type KeysOnWire = [number, string][]
+
+/** The keys of a source for a process that knows the secret. @throws AppError('not-found') otherwise */
+export async function keysForReader(sourceId: number, secret: string | null): Promise<KeysOnWire> {
+  const { readerSecret } = readConfig()
+  const given = Buffer.from(secret ?? '')
+  const wanted = Buffer.from(readerSecret ?? '')
+  if (wanted.length === 0 || given.length !== wanted.length || !timingSafeEqual(given, wanted))
+    throw new AppError('not-found', 'There is no such thing here.')
+  return [...((await keysOf(sourceId)) ?? [])].map(([id, key]) => [id, Buffer.from(key).toString('base64')])
+}
+
+/** Lets this process ask the server for keys: the reader has no password field of its own. */
+export function askServerForKeys(): void {
+  const { port, readerSecret } = readConfig()
+  provider = async (sourceId) => {
+    const answer = await fetch(`http://127.0.0.1:${port}/api/internal/keys/${sourceId}`, {
+      headers: { 'x-lumbrin-secret': readerSecret ?? '' },
+    }).catch(() => undefined)
+    if (!answer?.ok) return undefined
+    const keys = (await answer.json()) as KeysOnWire
+    return keys.length === 0 ? undefined : new Map(keys.map(([id, key]) => [id, Buffer.from(key, 'base64')]))
+  }
+}

@@ -1,0 +1,46 @@
+import { join } from 'node:path'
+import { FileSource } from '../io/file.js'
+import { digest, sha256Of } from '../io/hash.js'
+import type { SourceTree } from './types.js'
+
+const LISTS = ['Manifest.db', 'Manifest.mbdb', 'Manifest.plist', 'Info.plist', 'Status.plist']
+const DATABASE = /\.(db|sqlite|sqlitedb|storedata)(-wal|-journal)?$/
+
+/** SHA-256 over the lists of a source and over every database in it, as they lie on disk: to show that nothing changed. */
+export interface Fingerprint {
+  sha256: string
+  files: number
+}
+
+/**
+ * Computed before and after a read. Media files are left out: they are opened read-only like all others, and hashing
+ * them would take longer than the read.
+ */
+export async function fingerprintOf(tree: SourceTree): Promise<Fingerprint> {
+  const lines: string[] = []
+  for (const name of LISTS) {
+    const hash = await hashAt(join(tree.info.path, name))
+    if (hash) lines.push(`${hash}  ${name}`)
+  }
+  for (const entry of tree.entries()) {
+    if (entry.kind !== 'file' || !DATABASE.test(entry.path)) continue
+    const path = await tree.storedPath(entry)
+    const hash = path && (await hashAt(path))
+    if (hash) lines.push(`${hash}  ${entry.id}`)
+  }
+  return { sha256: digest('sha256', lines.join('\n')), files: lines.length }
+}
+
+async function hashAt(path: string): Promise<string | undefined> {
+  try {
+    const file = await FileSource.open(path)
+    try {
+      return await sha256Of(file)
+    } finally {
+      await file.close()
+    }
+  } catch (thrown) {
+    if ((thrown as NodeJS.ErrnoException).code === 'ENOENT') return undefined
+    throw thrown
+  }
+}
