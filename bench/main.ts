@@ -1,3 +1,4 @@
+import { benchBackup } from './backup.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
@@ -6,6 +7,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   residue: benchResidue,
   mutate: benchMutate,
   recover: benchRecover,
+  backup: benchBackup,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

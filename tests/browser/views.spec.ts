@@ -52,18 +52,12 @@ test('a rebuilt row can be checked byte by byte', async ({ page }) => {
 
 test('an encrypted backup is found, unlocked, looked into and checked', async ({ page }) => {
   test.setTimeout(120_000)
-  await open(page, '/')
-  await page.getByRole('link', { name: '2026-0001' }).click()
-  await page.waitForURL(/brief/)
-  const job = page.url().replace(/\/brief$/, '')
-  await open(page, `${job}/sources`)
-  const found = page.getByRole('listitem').filter({ hasText: '17.6 · encrypted' })
-  if (await found.isVisible({ timeout: 5000 }).catch(() => false)) {
-    await found.getByRole('button').click()
-    await page.waitForLoadState()
-    await settled(page)
-  }
+  const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
+  await open(page, `/jobs/${id}/sources`)
+  await page.getByRole('button', { name: /^Add Odile’s phone, state of 2026-10-20/ }).click()
   const password = page.getByLabel('Password of the backup')
+  await expect(password).toBeVisible()
+  await settled(page)
   await password.fill('eight strings')
   await page.getByRole('button', { name: 'Unlock' }).click()
   await expect(page.getByRole('alert')).toContainText('does not open this backup', { timeout: 30_000 })

@@ -53,6 +53,9 @@ export async function readBackupInfo(folder: string, report: Report): Promise<So
     uniqueId: textOf(info['Target Identifier']) ?? textOf(info['Unique Identifier']) ?? textOf(lockdown.UniqueDeviceID),
     takenAt: dateOf(info['Last Backup Date']) ?? dateOf(status.Date) ?? dateOf(manifest.Date),
     encrypted: manifest.IsEncrypted === true,
+    installedApps: (Array.isArray(info['Installed Applications']) ? info['Installed Applications'] : []).flatMap(
+      (id) => textOf(id) ?? [],
+    ),
     complete: status.SnapshotState === undefined || status.SnapshotState === 'finished',
   }
 }

@@ -89,14 +89,19 @@ function damaged(what: string, thrown: unknown): unknown {
 }
 
 class BackupTree implements SourceTree {
-  readonly #byPlace = new Map<string, SourceEntry>()
+  /** By domain, then by path. */
+  readonly #byPlace = new Map<string, Map<string, SourceEntry>>()
 
   constructor(
     readonly info: SourceInfo,
     readonly list: SourceEntry[],
     readonly keys: ClassKeys | undefined,
   ) {
-    for (const entry of list) this.#byPlace.set(placeKey(entry.domain, entry.path), entry)
+    for (const entry of list) {
+      const known = this.#byPlace.get(entry.domain)
+      if (known) known.set(entry.path, entry)
+      else this.#byPlace.set(entry.domain, new Map([[entry.path, entry]]))
+    }
   }
 
   get fileCount() {
@@ -105,7 +110,7 @@ class BackupTree implements SourceTree {
 
   find(domain: string, path: string) {
     if (domain === STRAY_DOMAIN && /^[0-9a-f]{40}$/.test(path)) return strayEntry(path)
-    return this.#byPlace.get(placeKey(domain, path))
+    return this.#byPlace.get(domain)?.get(path)
   }
 
   entries() {
@@ -194,9 +199,6 @@ async function fileAt(path: string): Promise<FileSource | undefined> {
     throw thrown
   }
 }
-
-// A NUL cannot stand in either part, so two places never share a key.
-const placeKey = (domain: string, path: string) => `${domain}\0${path}`
 
 /** A whole small file of a source; undefined where it is not there. @throws FormatError when it is larger than `limit` */
 export async function readEntry(tree: SourceTree, entry: SourceEntry, limit: number): Promise<Uint8Array | undefined> {

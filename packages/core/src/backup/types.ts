@@ -29,6 +29,8 @@ export interface SourceInfo {
   /** End of the last completed run: the state of the device that this source shows. */
   takenAt: Date | null
   encrypted: boolean
+  /** Ids of the applications that the device listed as installed. */
+  installedApps: string[]
   /** False: the last run was interrupted, so some content may be missing. */
   complete: boolean
 }

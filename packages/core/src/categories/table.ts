@@ -1,9 +1,34 @@
+import { events, reminders } from './calendar/index.js'
+import { calls } from './calls/index.js'
+import { contacts } from './contacts/index.js'
 import { otherFiles, strays } from './files/index.js'
 import { messages } from './messages/index.js'
+import { notes } from './notes/index.js'
 import { photos } from './photos/index.js'
+import { voiceMemos, voicemail } from './recordings/index.js'
+import { accounts } from './system/index.js'
+import { installedApps, networks } from './system/lists.js'
 import type { Category, CategoryId } from './types.js'
+import { bookmarks, openTabs, webHistory } from './web/index.js'
 
-const known = { photos, messages, strays }
+const known = {
+  photos,
+  messages,
+  calls,
+  contacts,
+  notes,
+  events,
+  reminders,
+  'web-history': webHistory,
+  bookmarks,
+  'open-tabs': openTabs,
+  'voice-memos': voiceMemos,
+  voicemail,
+  networks,
+  accounts,
+  'installed-apps': installedApps,
+  strays,
+}
 
 /** Every category, in the order in which it is read and shown. Adding one: its folder, its id, a line above. */
 export const CATEGORIES = {

@@ -3,7 +3,25 @@ import type { Report } from '../io/errors.js'
 import type { PlaceKind } from '../sqlite/values.js'
 
 /** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
-export const CATEGORY_IDS = ['photos', 'messages', 'strays', 'other-files'] as const
+export const CATEGORY_IDS = [
+  'photos',
+  'messages',
+  'calls',
+  'contacts',
+  'notes',
+  'events',
+  'reminders',
+  'web-history',
+  'bookmarks',
+  'open-tabs',
+  'voice-memos',
+  'voicemail',
+  'networks',
+  'accounts',
+  'installed-apps',
+  'strays',
+  'other-files',
+] as const
 export type CategoryId = (typeof CATEGORY_IDS)[number]
 
 /** The passes of a read, in the order in which they run. */

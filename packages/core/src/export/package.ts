@@ -1,19 +1,29 @@
 import { CATEGORIES } from '../categories/table.js'
 import type { CategoryId } from '../categories/types.js'
 import { BagWriter } from './bag.js'
+import { BookmarkFileWriter } from './bookmark-file.js'
 import { ConversationWriter } from './conversation.js'
 import { CsvWriter } from './csv.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import { IcalendarWriter } from './icalendar.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
+import { NotePagesWriter } from './note-pages.js'
 import { OriginalsWriter } from './originals.js'
 import { type Counts, type PackageSubject, reportPage } from './report.js'
+import { TablePageWriter } from './table-page.js'
+import { VcardWriter } from './vcard.js'
 
 /** The formats by the ids that categories name. */
 const FORMATS: Record<string, new (context: PackageContext, folder: string) => FormatWriter> = {
   html: ConversationWriter,
   csv: CsvWriter,
   original: OriginalsWriter,
+  vcard: VcardWriter,
+  icalendar: IcalendarWriter,
+  'bookmark-file': BookmarkFileWriter,
+  'html-table': TablePageWriter,
+  'note-pages': NotePagesWriter,
 }
 
 /** What a finished package holds. */

@@ -53,9 +53,21 @@ export async function readAll(source: ByteSource, limit: number): Promise<Uint8A
   return source.read(0, source.size)
 }
 
-const CHUNK = 1 << 20
+// Larger pieces cost more to allocate than they save.
+const CHUNK = 1 << 18
 
-/** The source from `start` to `end` in order, a megabyte at a time. */
+/** The source from `start` to `end` in order, piece by piece; the next one is being read while one is worked on. */
 export async function* chunksOf(source: ByteSource, start = 0, end = source.size): AsyncGenerator<Uint8Array> {
-  for (let at = start; at < end; at += CHUNK) yield source.read(at, Math.min(at + CHUNK, end))
+  const readAt = (at: number) => {
+    const chunk = at < end ? source.read(at, Math.min(at + CHUNK, end)) : undefined
+    // Where the caller stops early nobody waits for it any more.
+    chunk?.catch(() => {})
+    return chunk
+  }
+  let next = readAt(start)
+  for (let at = start; next; at += CHUNK) {
+    const chunk = await next
+    next = readAt(at + CHUNK)
+    yield chunk
+  }
 }

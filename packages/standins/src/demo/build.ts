@@ -6,6 +6,7 @@ import { Random } from '../random.js'
 import { MessageDatabase, type WrittenMessage } from './messages.js'
 import { OWNER } from './people.js'
 import { makePictures, type Picture, photoLibrary } from './photos.js'
+import { addStores, type WrittenStores } from './stores/index.js'
 
 export const DEMO_UDID = '00008110-0007A5C22E8B401E'
 export const DEMO_TAKEN_AT = new Date('2026-11-14T20:15:00Z')
@@ -22,17 +23,20 @@ export interface DemoSize {
   messages: number
   lostMessages: number
   pictures: number
+  /** Items of each of the smaller stores, more or less. */
+  items: number
   /** Rounds of the encrypted backup's first key derivation. Real devices ask for ten million, some ten seconds. */
   rounds: number
 }
 
-export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, rounds: 4_000_000 }
+export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, items: 90, rounds: 4_000_000 }
 
 /** What was written into a backup, for checks of what is read back. */
 export interface BackupTruth {
   folder: string
   messages: WrittenMessage[]
   pictures: Omit<Picture, 'jpeg'>[]
+  stores: WrittenStores
 }
 
 /** What was written, backup by backup. Kept beside the backups, never read by the product. */
@@ -76,7 +80,7 @@ async function buildPlain(parts: string, pictures: readonly Picture[], size: Dem
   const talk = writtenTalk(join(parts, 'sms.db'), pictures, size)
   talk.loseSome()
   await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
-  return finished(backup, parts, talk, pictures, DEMO_UDID)
+  return finished(backup, parts, talk, pictures, DEMO_UDID, await addStores(backup, parts, { items: size.items }))
 }
 
 /** Three weeks before, with its password: nothing was lost yet. */
@@ -89,7 +93,7 @@ async function buildEncrypted(parts: string, all: readonly Picture[], size: Demo
     .map((picture): Picture => ({ ...picture, fate: 'live' }))
   const talk = writtenTalk(join(parts, 'sms.db'), all, size)
   talk.goBackTo(EARLIER_TAKEN_AT)
-  return finished(backup, parts, talk, pictures, EARLIER_FOLDER)
+  return finished(backup, parts, talk, pictures, EARLIER_FOLDER, {})
 }
 
 /** Of many years ago, in the layout of then. */
@@ -106,7 +110,8 @@ async function buildLegacy(parts: string, size: DemoSize): Promise<BackupTruth> 
   const talk = new MessageDatabase(join(parts, 'sms.db'), new Random(15), OLD_TAKEN_AT)
   talk.write(Math.round(size.messages / 6), 12, [(pictures[0] as Picture).jpeg])
   talk.loseSome()
-  return finished(backup, parts, talk, pictures, OLD_FOLDER)
+  const stores = await addStores(backup, parts, { items: Math.round(size.items / 3), legacy: true })
+  return finished(backup, parts, talk, pictures, OLD_FOLDER, stores)
 }
 
 /** The same talk every time, so that two backups of the phone agree on it. */
@@ -126,6 +131,7 @@ async function finished(
   talk: MessageDatabase,
   pictures: readonly Picture[],
   folder: string,
+  stores: WrittenStores,
 ): Promise<BackupTruth> {
   const { takenAt } = backup.device
   for (const picture of pictures)
@@ -136,7 +142,7 @@ async function finished(
   await backup.addFile('HomeDomain', 'Library/SMS/sms.db', await talk.finish())
   for (const file of talk.files) await backup.addFile('MediaDomain', file.path, file.content)
   await backup.finish()
-  return { folder, messages: talk.written, pictures: pictures.map(({ jpeg: _, ...rest }) => rest) }
+  return { folder, messages: talk.written, pictures: pictures.map(({ jpeg: _, ...rest }) => rest), stores }
 }
 
 const [, script, target] = process.argv

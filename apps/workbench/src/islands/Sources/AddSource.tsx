@@ -68,7 +68,7 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
                 type="button"
                 className="button"
                 onClick={() => add(backup.path)}
-                aria-label={`Add ${backup.deviceName ?? backup.path}`}
+                aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${formatTime(backup.takenAt)}`}
               >
                 Add
               </button>

@@ -1,0 +1,113 @@
+import { FormatError } from '../../io/errors.js'
+import { fromCocoa } from '../../io/time.js'
+import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
+import type { Json } from '../types.js'
+import { type NoteDocument, readNoteDocument } from './document.js'
+
+const DOMAIN = 'AppDomainGroup-group.com.apple.notes'
+const TRASH = 1
+
+/** Notes: NoteStore.sqlite of version 9 and later, notes.sqlite before. A note's row is the one of its text. */
+export const notes = rowCategory({
+  id: 'notes',
+  label: 'Notes',
+  formats: ['note-pages', 'csv'],
+  stores: [
+    { domain: DOMAIN, path: 'NoteStore.sqlite' },
+    { domain: 'HomeDomain', path: 'Library/Notes/notes.sqlite' },
+  ],
+  tables: ['ZICNOTEDATA', 'ZNOTE'],
+  map: (row, rows) => (row.table === 'ZNOTE' ? legacyNote(row, rows) : note(row, rows)),
+  identity: ({ fields, text }) =>
+    typeof fields.uuid === 'string' ? `id:${fields.uuid}` : `text:${text ?? fields.title}`,
+})
+
+function note(row: Row, rows: StoreRows): Mapped {
+  const item = rows.byId('ZICCLOUDSYNCINGOBJECT', numberValue(row.values.ZNOTE))
+  const folder = rows.byId('ZICCLOUDSYNCINGOBJECT', numberValue(item?.values.ZFOLDER))
+  const locked = numberValue(item?.values.ZISPASSWORDPROTECTED) === 1
+  const document = locked ? null : documentOf(row, rows)
+  const body = document?.text ?? null
+  const modified = fromCocoa(firstValue(item, 'ZMODIFICATIONDATE1', 'ZMODIFICATIONDATE'))
+  const title = textValue(firstValue(item, 'ZTITLE1', 'ZTITLE')) ?? body?.split('\n', 1)[0] ?? null
+  const inTrash = numberValue(folder?.values.ZFOLDERTYPE) === TRASH
+  return {
+    when: modified,
+    title: title || 'Without a title',
+    text: body ?? (locked ? null : textValue(item?.values.ZSNIPPET)),
+    fields: {
+      title,
+      body,
+      paragraphs: (document?.paragraphs ?? []) as unknown as Json[],
+      folder: textValue(firstValue(folder, 'ZTITLE2', 'ZTITLE1')),
+      locked,
+      createdAt:
+        fromCocoa(firstValue(item, 'ZCREATIONDATE3', 'ZCREATIONDATE1', 'ZCREATIONDATE'))?.toISOString() ?? null,
+      modifiedAt: modified?.toISOString() ?? null,
+      uuid: textValue(item?.values.ZIDENTIFIER),
+    },
+    // The day of the move is not kept anywhere; the last change of the note is near it (common practice).
+    ...(inTrash ? { binnedAt: modified } : {}),
+    gone: item === undefined || numberValue(item.values.ZMARKEDFORDELETION) === 1,
+    whole: body !== null,
+  }
+}
+
+function documentOf(row: Row, rows: StoreRows): NoteDocument | null {
+  const { ZDATA: data } = row.values
+  if (!(data instanceof Uint8Array)) return null
+  try {
+    return readNoteDocument(data)
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    if (row.standing === 'live')
+      rows.context.report({
+        code: 'note-damaged',
+        message: `The text of note ${row.values.ZNOTE} cannot be read: ${thrown.message}.`,
+        path: rows.store.entry.path,
+      })
+    return null
+  }
+}
+
+function legacyNote(row: Row, rows: StoreRows): Mapped {
+  const { values } = row
+  const id = numberValue(row.rowid)
+  const html = textValue((id === null ? [] : rows.having('ZNOTEBODY', 'ZOWNER', id))[0]?.values.ZCONTENT)
+  const body = html === null ? null : textOfHtml(html)
+  const modified = fromCocoa(values.ZMODIFICATIONDATE)
+  const title = textValue(values.ZTITLE)
+  return {
+    when: modified,
+    title: title || 'Without a title',
+    text: body,
+    fields: {
+      title,
+      body,
+      paragraphs: (body ?? '').split('\n').map((text) => ({ text, style: 'body', done: false })),
+      folder: null,
+      locked: false,
+      createdAt: fromCocoa(values.ZCREATIONDATE)?.toISOString() ?? null,
+      modifiedAt: modified?.toISOString() ?? null,
+      uuid: textValue(values.ZGUID),
+    },
+    gone: numberValue(values.ZDELETEDFLAG) === 1,
+    whole: body !== null,
+  }
+}
+
+const ENTITIES: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'", nbsp: ' ' }
+
+/** The text of a note that was kept as simple HTML. It is only ever shown as text. */
+function textOfHtml(html: string): string {
+  return html
+    .replace(/<(br|\/div|\/p)\b[^>]*>/gi, '\n')
+    .replace(/<[^>]*>/g, '')
+    .replace(/&(#\d{1,7}|[a-z]+);/gi, (whole, name: string) =>
+      name.startsWith('#') ? codePoint(Number(name.slice(1)), whole) : (ENTITIES[name.toLowerCase()] ?? whole),
+    )
+    .trim()
+}
+
+const codePoint = (code: number, otherwise: string) => (code <= 0x10ffff ? String.fromCodePoint(code) : otherwise)

@@ -1,0 +1,148 @@
+import { join } from 'node:path'
+import { buildBinary } from 'plist'
+import type { BackupBuilder } from '../../backup/builder.js'
+import { Random } from '../../random.js'
+import { eventStore, noteStore, reminderStore } from './papers.js'
+import { callStore, contactStore, type Made } from './personal.js'
+import { memoStore, voicemailStore } from './recordings.js'
+import { cocoa, insert, makeStore, type WrittenItem } from './store.js'
+import { bookmarkStore, historyStore, tabStore } from './web.js'
+
+/** What was written into a backup's smaller stores, by category. */
+export type WrittenStores = Record<string, WrittenItem[]>
+
+export interface StoreSize {
+  /** Items of each small store, more or less. */
+  items: number
+  /** The generation of the stores before the present ones, where they differ. */
+  legacy?: boolean
+}
+
+/** Fills a backup with people, papers, pages and recordings. */
+export async function addStores(
+  backup: BackupBuilder,
+  scratch: string,
+  { items, legacy = false }: StoreSize,
+): Promise<WrittenStores> {
+  const { takenAt } = backup.device
+  const random = new Random(77)
+  const written: WrittenStores = {}
+  const add = async (category: string, domain: string, path: string, made: Made) => {
+    await backup.addFile(domain, path, made.bytes)
+    written[category] = made.written
+  }
+  const file = join(scratch, 'store.db')
+  await add(
+    'contacts',
+    'HomeDomain',
+    'Library/AddressBook/AddressBook.sqlitedb',
+    await contactStore(file, random, takenAt),
+  )
+  const callPlace: [string, string] = legacy
+    ? ['WirelessDomain', 'Library/CallHistory/call_history.db']
+    : ['HomeDomain', 'Library/CallHistoryDB/CallHistory.storedata']
+  await add('calls', ...callPlace, await callStore(file, random, takenAt, items * 4, legacy))
+  await add(
+    'events',
+    'HomeDomain',
+    'Library/Calendar/Calendar.sqlitedb',
+    await eventStore(file, random, takenAt, items),
+  )
+  await add('bookmarks', 'HomeDomain', 'Library/Safari/Bookmarks.db', await bookmarkStore(file, random, takenAt, items))
+  await add(
+    'web-history',
+    'HomeDomain',
+    'Library/Safari/History.db',
+    await historyStore(file, random, takenAt, items * 3),
+  )
+  if (legacy) return written
+  await add(
+    'notes',
+    'AppDomainGroup-group.com.apple.notes',
+    'NoteStore.sqlite',
+    await noteStore(file, random, takenAt, items),
+  )
+  await add(
+    'reminders',
+    'AppDomainGroup-group.com.apple.reminders',
+    'Container_v1/Stores/Data-local.sqlite',
+    await reminderStore(file, random, takenAt, items),
+  )
+  await add(
+    'open-tabs',
+    'HomeDomain',
+    'Library/Safari/BrowserState.db',
+    await tabStore(file, random, takenAt, Math.ceil(items / 2)),
+  )
+  await add(
+    'voice-memos',
+    'MediaDomain',
+    'Media/Recordings/CloudRecordings.db',
+    await memoStore(file, backup, random, Math.ceil(items / 3)),
+  )
+  await add(
+    'voicemail',
+    'HomeDomain',
+    'Library/Voicemail/voicemail.db',
+    await voicemailStore(file, backup, random, Math.ceil(items / 3)),
+  )
+  await addAccounts(backup, file, random)
+  await addNetworks(backup)
+  await addApps(backup)
+  return written
+}
+
+async function addAccounts(backup: BackupBuilder, file: string, random: Random): Promise<void> {
+  const bytes = await makeStore(
+    file,
+    `CREATE TABLE ZACCOUNT (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZACCOUNTTYPE INTEGER, ZPARENTACCOUNT INTEGER, ZDATE TIMESTAMP, ZACCOUNTDESCRIPTION VARCHAR, ZIDENTIFIER VARCHAR, ZOWNINGBUNDLEID VARCHAR, ZUSERNAME VARCHAR);
+     CREATE TABLE ZACCOUNTTYPE (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZACCOUNTTYPEDESCRIPTION VARCHAR, ZIDENTIFIER VARCHAR)`,
+    (database) => {
+      const type = insert(database, 'ZACCOUNTTYPE', {
+        Z_ENT: 3,
+        Z_OPT: 1,
+        ZACCOUNTTYPEDESCRIPTION: 'Mail',
+        ZIDENTIFIER: 'example.mail',
+      })
+      for (const name of ['odile@theatre.example', 'tickets@theatre.example'])
+        insert(database, 'ZACCOUNT', {
+          Z_ENT: 2,
+          Z_OPT: 1,
+          ZACCOUNTTYPE: type,
+          ZDATE: cocoa(backup.device.takenAt) - 9_000_000,
+          ZACCOUNTDESCRIPTION: 'Theatre mail',
+          ZIDENTIFIER: random.uuid(),
+          ZUSERNAME: name,
+        })
+    },
+  )
+  await backup.addFile('HomeDomain', 'Library/Accounts/Accounts3.sqlite', bytes)
+}
+
+async function addNetworks(backup: BackupBuilder): Promise<void> {
+  const networks = Object.fromEntries(
+    ['Theatre van', 'Barn guests', '楽屋'].map((name, i) => [
+      `wifi.network.ssid.${name}`,
+      {
+        SSID: Buffer.from(name),
+        AddedAt: new Date(backup.device.takenAt.getTime() - (i + 9) * 86_400_000),
+        JoinedByUserAt: new Date(backup.device.takenAt.getTime() - i * 86_400_000),
+      },
+    ]),
+  )
+  await backup.addFile(
+    'SystemPreferencesDomain',
+    'SystemConfiguration/com.apple.wifi.known-networks.plist',
+    buildBinary(networks),
+  )
+}
+
+async function addApps(backup: BackupBuilder): Promise<void> {
+  await backup.addFile('AppDomain-example.puppetry.chat', 'Documents/welcome.txt', Buffer.from('Strings attached.\n'))
+  // Its application was removed; its folder stayed.
+  await backup.addFile(
+    'AppDomain-example.ticket.counter',
+    'Documents/counts.txt',
+    Buffer.from('Saturday 84, Sunday 112\n'),
+  )
+}
