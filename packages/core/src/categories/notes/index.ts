@@ -24,8 +24,8 @@ export const notes = rowCategory({
 })
 
 function note(row: Row, rows: StoreRows): Mapped {
-  const item = rows.byId('ZICCLOUDSYNCINGOBJECT', numberValue(row.values.ZNOTE))
-  const folder = rows.byId('ZICCLOUDSYNCINGOBJECT', numberValue(item?.values.ZFOLDER))
+  const item = itemOf(row, rows)
+  const folder = rows.byId(OBJECTS, numberValue(item?.values.ZFOLDER))
   const locked = numberValue(item?.values.ZISPASSWORDPROTECTED) === 1
   const document = locked ? null : documentOf(row, rows)
   const body = document?.text ?? null
@@ -53,6 +53,22 @@ function note(row: Row, rows: StoreRows): Mapped {
     whole: body !== null,
   }
 }
+
+/**
+ * The row that names a note's text: each points to the other, and where a deleted one lost its number, a title that is
+ * the text's first line, and nobody else's, tells it as well.
+ */
+function itemOf(row: Row, rows: StoreRows): Row | undefined {
+  const named = rows.byId(OBJECTS, numberValue(row.values.ZNOTE))
+  if (named || row.standing === 'live') return named
+  const pointing = rows.having(OBJECTS, 'ZNOTEDATA', numberValue(row.rowid))
+  if (pointing.length === 1) return pointing[0]
+  const title = documentOf(row, rows)?.text.split('\n', 1)[0]
+  const titled = title ? rows.having(OBJECTS, 'ZTITLE1', title) : []
+  return titled.length === 1 ? titled[0] : undefined
+}
+
+const OBJECTS = 'ZICCLOUDSYNCINGOBJECT'
 
 function documentOf(row: Row, rows: StoreRows): NoteDocument | null {
   const { ZDATA: data } = row.values

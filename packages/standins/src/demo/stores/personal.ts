@@ -146,7 +146,7 @@ export async function callStore(
           })
       const fate = fateOf(i)
       if (fate === 'deleted') lost.push(id)
-      written.push({ key: legacy ? at.toISOString().replace(/\.\d+/, '.000') : uuid, title: address, fate })
+      written.push({ key: legacy ? new Date(unix(at) * 1000).toISOString() : uuid, title: address, fate })
     }
     const [table, key] = legacy ? ['call', 'ROWID'] : ['ZCALLRECORD', 'Z_PK']
     lose(
