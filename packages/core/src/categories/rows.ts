@@ -1,6 +1,7 @@
 import { rebuildRows } from '../sqlite/residue/rebuild.js'
 import { numberValue, type Row, type SqlValue } from '../sqlite/values.js'
 import { daysLeft } from './bin.js'
+import { ContactNames } from './contacts/names.js'
 import { isStore, type OpenStore, openStore, originOf } from './open.js'
 import type { Category, CategoryId, Condition, ContentRef, Json, ReadContext, Sighting, StorePlace } from './types.js'
 
@@ -109,6 +110,7 @@ function conditionOf(row: Row, { binnedAt, gone, whole }: Mapped): Condition {
 export class StoreRows {
   readonly #byId = new Map<string, Map<number, Row>>()
   readonly #groups = new Map<string, Map<SqlValue, Row[]>>()
+  #names: Promise<ContactNames> | undefined
 
   constructor(
     readonly store: OpenStore,
@@ -148,6 +150,12 @@ export class StoreRows {
       this.#groups.set(key, known)
     }
     return known.get(value) ?? []
+  }
+
+  /** Names of people by their addresses. `region`: as in `ContactNames.load`; that of the first call counts. */
+  names(region: string | null): Promise<ContactNames> {
+    this.#names ??= ContactNames.load(this.context.tree, region)
+    return this.#names
   }
 
   *#all(table: string): Generator<Row> {

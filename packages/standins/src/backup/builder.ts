@@ -3,6 +3,7 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { build, buildBinary } from 'plist'
+import type { ListedFile } from './listed.js'
 import { Lock, type LockSettings } from './lock.js'
 import { legacyManifest } from './mbdb.js'
 
@@ -13,16 +14,6 @@ export interface DeviceIdentity {
   osVersion: string
   udid: string
   takenAt: Date
-}
-
-export interface ListedFile {
-  domain: string
-  path: string
-  flags: 1 | 2
-  size: number
-  modifiedAt: Date
-  /** The wrapped key of an encrypted content. */
-  key?: Uint8Array | undefined
 }
 
 export interface BackupShape {

@@ -1,4 +1,4 @@
-import type { ListedFile } from './builder.js'
+import type { ListedFile } from './listed.js'
 
 /** A file list of the legacy layout, record by record. */
 export const legacyManifest = (files: readonly ListedFile[]): Buffer =>

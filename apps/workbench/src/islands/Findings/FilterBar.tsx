@@ -138,7 +138,7 @@ function SearchField({ words, change }: { words: string; change: (words: string)
     <input
       ref={field}
       type="search"
-      className="field ml-auto !w-72"
+      className="field ml-auto !w-72 shrink-0"
       placeholder="Search names and texts  ( / )"
       aria-label="Search"
       value={text}

@@ -5,6 +5,7 @@ import type { Wire } from '../../components/wire'
 import type { FindingLine, SightingDetail } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
 import type { Choosing } from './choosing'
+import { Preview } from './Preview'
 import { useFinding } from './useFindings'
 
 /** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */
@@ -58,17 +59,13 @@ export function Inspector({
           <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="w-full rounded-sm" />
         </button>
       )}
-      {line.text && (
-        <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">
-          {line.text}
-        </p>
-      )}
+      <Preview line={line} />
       <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
       <dl className="grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
         <Field name="when (UTC)" value={formatTime(line.when)} />
         <Field name="size" value={formatBytes(line.bytes)} />
         {Object.entries(line.fields)
-          .filter(([name, value]) => !['body', 'attachments', 'reactions'].includes(name) && isSaid(value))
+          .filter(([name, value]) => !SHOWN_ELSEWHERE.includes(name) && isSaid(value))
           .map(([name, value]) => (
             <Field key={name} name={wordsOfName(name)} value={textOf(value)} />
           ))}
@@ -90,24 +87,36 @@ export function Inspector({
   )
 }
 
+// The preview shows them, or a view of their own.
+const SHOWN_ELSEWHERE = ['body', 'paragraphs', 'attachments', 'reactions']
+
 const isSaid = (value: Json) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0)
 const wordsOfName = (name: string) => name.replace(/([A-Z])/g, ' $1').toLowerCase()
 
 function textOf(value: Json): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? formatTime(value) : value
-  return Array.isArray(value)
-    ? value.map(textOf).join(', ')
-    : typeof value === 'number'
-      ? String(Math.round(value * 1e6) / 1e6)
-      : JSON.stringify(value)
+  if (typeof value === 'number') return String(Math.round(value * 1e6) / 1e6)
+  if (value === null) return ''
+  if (!Array.isArray(value)) return recordText(value)
+  // Labelled values and addresses stand on a line each, plain ones in one.
+  return value.map(textOf).join(value.some((one) => typeof one === 'object') ? '\n' : ', ')
+}
+
+function recordText({ label, ...parts }: { [key: string]: Json }): string {
+  const entries = Object.entries(parts).filter(([, part]) => isSaid(part))
+  const named = label === undefined && entries.length > 1
+  const text = entries.map(([name, part]) => (named ? `${wordsOfName(name)} ${textOf(part)}` : textOf(part))).join(', ')
+  return typeof label === 'string' ? `${label}: ${text}` : text
 }
 
 function Field({ name, value }: { name: string; value: string }) {
   return (
     <>
       <dt className="text-soft">{name}</dt>
-      <dd className="break-words">{value}</dd>
+      <dd dir="auto" className="break-words whitespace-pre-line">
+        {value}
+      </dd>
     </>
   )
 }

@@ -14,11 +14,14 @@ interface Props {
 
 /** Chooses what a read takes in; preset from the brief. */
 export function ReadForm({ sourceId, wanted, finished }: Props) {
-  const [categories, setCategories] = useState<CategoryId[]>(wanted.length > 0 ? wanted : [...CATEGORY_IDS])
+  const isRead = (category: CategoryId) => PASSES.every((pass) => finished.includes(`${category}/${pass}`))
+  const unread = CATEGORY_IDS.filter((category) => !isRead(category))
+  const preset = wanted.filter((category) => !isRead(category))
+  const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
+  const categories = picked.filter((category) => !isRead(category))
   const [passes, setPasses] = useState<Pass[]>([...PASSES])
   const [failed, setFailed] = useState('')
-  const whole = CATEGORY_IDS.every((category) => PASSES.every((pass) => finished.includes(`${category}/${pass}`)))
-  if (whole) return <p className="text-soft">Everything that can be read of this source is in the job.</p>
+  if (unread.length === 0) return <p className="text-soft">Everything that can be read of this source is in the job.</p>
   const start = async (event: React.FormEvent) => {
     event.preventDefault()
     setFailed('')
@@ -30,7 +33,7 @@ export function ReadForm({ sourceId, wanted, finished }: Props) {
   }
   return (
     <form onSubmit={start} className="flex flex-wrap items-center gap-x-6 gap-y-2">
-      <Choices legend="Read" all={CATEGORY_IDS} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
+      <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
       <Choices legend="Passes" all={PASSES} labels={PASS_LABELS} chosen={passes} change={setPasses} />
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
         Start reading

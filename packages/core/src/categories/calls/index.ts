@@ -12,12 +12,21 @@ export const calls = rowCategory({
     { domain: 'WirelessDomain', path: 'Library/CallHistory/call_history.db' },
   ],
   tables: ['ZCALLRECORD', 'call'],
-  map: (row, rows) => (row.table === 'call' ? legacyCall(row) : call(row, rows)),
+  map: async (row, rows) => named(row.table === 'call' ? legacyCall(row) : call(row, rows), row, rows),
   identity: ({ fields, when }) =>
     typeof fields.uniqueId === 'string'
       ? `id:${fields.uniqueId}`
       : `call:${when}:${fields.address}:${fields.direction}`,
 })
+
+/** With the name of the address book where the log has none. */
+async function named(mapped: Mapped, row: Row, rows: StoreRows): Promise<Mapped> {
+  const { fields } = mapped
+  if (fields.name) return mapped
+  const region = textValue(row.values.ZISO_COUNTRY_CODE)
+  const name = (await rows.names(region)).of(textValue(fields.address as string | null))
+  return name ? { ...mapped, title: name, fields: { ...fields, name } } : mapped
+}
 
 const SERVICES: Record<number, string> = { 1: 'phone', 8: 'video', 16: 'audio' }
 

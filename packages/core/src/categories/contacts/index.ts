@@ -2,13 +2,14 @@ import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
+import { ADDRESS_BOOK, PROPERTY } from './book.js'
 
 /** The address book, with all labelled values of each card. */
 export const contacts = rowCategory({
   id: 'contacts',
   label: 'Contacts',
   formats: ['vcard', 'csv'],
-  stores: [{ domain: 'HomeDomain', path: 'Library/AddressBook/AddressBook.sqlitedb' }],
+  stores: [ADDRESS_BOOK],
   tables: ['ABPerson'],
   map: contact,
   // The card's own id where there is one; otherwise name and first address, which few cards share.
@@ -18,8 +19,6 @@ export const contacts = rowCategory({
       : `card:${title}:${JSON.stringify([fields.phones, fields.emails])}`,
   alsoHolds: ({ domain, path }) => domain === 'HomeDomain' && path.startsWith('Library/AddressBook/'),
 })
-
-const PROPERTY = { phone: 3, email: 4, address: 5, date: 12, url: 22, related: 23 } as const
 
 function contact(row: Row, rows: StoreRows): Mapped {
   const { values } = row

@@ -23,6 +23,7 @@ export const ATTACHMENT_DOMAIN = 'MediaDomain'
 /** All that surrounds a message: who, in which conversation, with what attached, in which bin. */
 export class MessageContext {
   readonly #handles = new Map<number, string>()
+  readonly #regions = new Map<string, number>()
   readonly #chats = new Map<number, Chat>()
   readonly #chatOf = new Map<number, number>()
   readonly #binned = new Map<number, unknown>()
@@ -50,7 +51,7 @@ export class MessageContext {
     const id = numberValue(row.rowid)
     const chat = numberValue(values.chat_id)
     const message = numberValue(values.message_id)
-    if (row.table === 'handle' && id !== null) setOnce(this.#handles, id, textValue(values.id) ?? '')
+    if (row.table === 'handle' && id !== null) this.#addHandle(id, row)
     if (row.table === 'chat' && id !== null) setOnce(this.#chats, id, chatOf(row))
     if (row.table === 'attachment' && id !== null) setOnce(this.#attachments, id, attachmentOf(row, tree))
     if (row.table === 'chat_message_join' && chat !== null && message !== null) setOnce(this.#chatOf, message, chat)
@@ -61,6 +62,17 @@ export class MessageContext {
     if (row.table === 'chat_handle_join' && chat !== null) this.#addParticipant(chat, numberValue(values.handle_id))
     if (row.table === 'message_attachment_join' && message !== null)
       this.#addAttachment(message, numberValue(values.attachment_id))
+  }
+
+  /** The country of most correspondents, which is the device's own more likely than any other. */
+  get region(): string | null {
+    return [...this.#regions].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null
+  }
+
+  #addHandle(id: number, { values }: Row): void {
+    setOnce(this.#handles, id, textValue(values.id) ?? '')
+    const country = textValue(values.country)
+    if (country) this.#regions.set(country, (this.#regions.get(country) ?? 0) + 1)
   }
 
   handle(id: number | null): string | null {

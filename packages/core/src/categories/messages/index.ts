@@ -3,6 +3,7 @@ import { fromCocoa } from '../../io/time.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
+import { ContactNames } from '../contacts/names.js'
 import { isStore, type OpenStore, openStore, originOf } from '../open.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
 import { attributedBodyText } from './body.js'
@@ -34,7 +35,8 @@ async function* readMessages(context: ReadContext): AsyncGenerator<Sighting> {
   try {
     const surroundings = await MessageContext.load(store.database, context.tree)
     const reactions = await loadReactions(store, surroundings)
-    const mapper = new MessageMapper(store, surroundings, reactions, context.tree.info.takenAt)
+    const names = await ContactNames.load(context.tree, surroundings.region)
+    const mapper = new MessageMapper(store, surroundings, reactions, names, context.tree.info.takenAt)
     yield* context.pass === 'live' ? liveMessages(store, mapper) : rebuiltMessages(store, mapper, context)
   } finally {
     await store.close()
@@ -80,6 +82,7 @@ class MessageMapper {
     readonly store: OpenStore,
     readonly surroundings: MessageContext,
     readonly reactions: Reactions,
+    readonly names: ContactNames,
     readonly takenAt: Date | null,
   ) {}
 
@@ -101,6 +104,7 @@ class MessageMapper {
       conversationTitle: chat?.title ?? null,
       direction: fromMe === null ? null : outgoing ? 'out' : 'in',
       sender: fromMe === 0 ? partner : null,
+      senderName: fromMe === 0 ? this.names.of(partner) : null,
       recipients: outgoing ? recipientsOf(chat?.participants, partner) : [],
       service: textValue(values.service),
       body,
@@ -117,7 +121,7 @@ class MessageMapper {
       category: 'messages',
       condition: this.#condition(row, id, body !== null || attachments.length > 0),
       when: iso(values.date),
-      title: chat?.title ?? (outgoing ? (fields.recipients as string[]).join(', ') : (partner ?? '')),
+      title: chat?.title ?? this.#people(outgoing ? (fields.recipients as string[]) : partner ? [partner] : []),
       text: body,
       fields,
       content: null,
@@ -125,6 +129,11 @@ class MessageMapper {
       missing: row.missing,
       confidence: row.confidence,
     }
+  }
+
+  /** People by name, or by address where the address book does not know them. */
+  #people(addresses: readonly string[]): string {
+    return addresses.map((address) => this.names.of(address) ?? address).join(', ')
   }
 
   #condition(row: Row, id: number | null, hasContent: boolean): Condition {

@@ -58,18 +58,20 @@ export const voicemail = rowCategory({
   alsoHolds: ({ domain, path }) => domain === 'HomeDomain' && path.startsWith('Library/Voicemail/'),
 })
 
-function voicemailMessage(row: Row, rows: StoreRows): Mapped {
+async function voicemailMessage(row: Row, rows: StoreRows): Promise<Mapped> {
   const { values } = row
   const received = fromUnix(values.date)
   const sender = textValue(values.sender) || textValue(values.callback_num) || null
+  const senderName = (await rows.names(null)).of(sender)
   const trashed = numberValue(values.trashed_date) ?? 0
   const content = row.rowid === null ? null : besideStore(rows, `${row.rowid}.amr`)
   return {
     when: received,
-    title: sender ?? 'unknown number',
+    title: senderName ?? sender ?? 'unknown number',
     text: null,
     fields: {
       sender,
+      senderName,
       durationSeconds: numberValue(values.duration),
       receivedAt: received?.toISOString() ?? null,
       remoteId: numberValue(values.remote_uid),

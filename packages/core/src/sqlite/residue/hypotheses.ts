@@ -2,18 +2,7 @@ import { readVarint, type Varint, varint64 } from '../varint.js'
 import { bodySize, type Candidate, type Format, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
 import type { Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
-
-/** Bytes in which cells are looked for: part of one page. */
-export interface Region {
-  start: number
-  end: number
-  /** The first four bytes are a freeblock's header: a cell that lost its own begins here. */
-  freeblock: boolean
-  /** Cells of an index tree (rows without rowid), not of a table. */
-  keyed: boolean
-  /** Entries of an index lie here, which look like headless cells: only whole cells of tables are believed. */
-  wholeOnly?: boolean
-}
+import type { Region } from './region.js'
 
 const varint: Varint = { value: 0, size: 0 }
 // Header sizes of records: tables of a thousand columns do not occur.

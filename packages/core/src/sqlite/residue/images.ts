@@ -5,7 +5,7 @@ import type { Database, Table } from '../database.js'
 import type { RollbackJournal } from '../journal.js'
 import type { Place } from '../values.js'
 import { type Frame, readFrame, type WriteAheadLog } from '../wal.js'
-import type { Region } from './hypotheses.js'
+import type { Region } from './region.js'
 
 /** A page's bytes as they stand, or stood, somewhere. */
 export interface PageImage {

@@ -1,7 +1,8 @@
 import type { Place } from '../values.js'
 import type { Candidate, Format } from './candidate.js'
-import { type Region, wholeCell } from './hypotheses.js'
+import { wholeCell } from './hypotheses.js'
 import { leftoversOf, type PageImage } from './images.js'
+import type { Region } from './region.js'
 import { settleRegion } from './settle.js'
 
 /** A candidate with what its page says of it. */

@@ -1,5 +1,5 @@
 import type { Format } from './candidate.js'
-import type { Region } from './hypotheses.js'
+import type { Region } from './region.js'
 
 /**
  * The inner loop of the search for cells: a test that costs nanoseconds and lets nearly nothing through that is no cell.

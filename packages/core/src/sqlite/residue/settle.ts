@@ -1,7 +1,8 @@
 import { type Candidate, type Format, fitTypes } from './candidate.js'
-import { headlessCells, type Region, readCount, wholeCell } from './hypotheses.js'
+import { headlessCells, readCount, wholeCell } from './hypotheses.js'
 import type { Profile } from './profile.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
+import type { Region } from './region.js'
 
 // Below this, bytes that mean something else look like a record too often.
 const LEAST_BITS = 25

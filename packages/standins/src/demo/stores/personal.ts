@@ -1,5 +1,5 @@
 import type { Random } from '../../random.js'
-import { PEOPLE } from '../people.js'
+import { PEOPLE, type Person } from '../people.js'
 import { cocoa, fateOf, insert, lose, makeStore, unix, type WrittenItem } from './store.js'
 
 export interface Made {
@@ -95,6 +95,9 @@ export async function contactStore(file: string, random: Random, takenAt: Date):
   return { bytes, written }
 }
 
+// Every fifth card is deleted, and its name with it.
+export const shownName = (person: Person): string => (PEOPLE.indexOf(person) % 5 === 3 ? person.address : person.name)
+
 /** The log of calls in either generation of its store. */
 export async function callStore(
   file: string,
@@ -112,7 +115,8 @@ export async function callStore(
   const bytes = await makeStore(file, schema, (database) => {
     const lost: number[] = []
     for (let i = 0; i < count; i++) {
-      const { address } = random.pick(PEOPLE)
+      const person = random.pick(PEOPLE)
+      const { address } = person
       const at = new Date(takenAt.getTime() - (count - i) * 7_000_000 - random.int(0, 3_000_000))
       const duration = random.chance(0.7) ? random.int(4, 2400) : 0
       const outgoing = random.chance(0.5)
@@ -146,7 +150,7 @@ export async function callStore(
           })
       const fate = fateOf(i)
       if (fate === 'deleted') lost.push(id)
-      written.push({ key: legacy ? new Date(unix(at) * 1000).toISOString() : uuid, title: address, fate })
+      written.push({ key: legacy ? new Date(unix(at) * 1000).toISOString() : uuid, title: shownName(person), fate })
     }
     const [table, key] = legacy ? ['call', 'ROWID'] : ['ZCALLRECORD', 'Z_PK']
     lose(

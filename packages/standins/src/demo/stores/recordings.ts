@@ -1,7 +1,7 @@
 import type { BackupBuilder } from '../../backup/builder.js'
 import type { Random } from '../../random.js'
 import { PEOPLE } from '../people.js'
-import type { Made } from './personal.js'
+import { type Made, shownName } from './personal.js'
 import { cocoa, fateOf, insert, lose, makeStore, unix, type WrittenItem } from './store.js'
 
 const RATE = 8000
@@ -79,7 +79,8 @@ export async function voicemailStore(
     (database) => {
       const lost: [string, number][] = []
       for (let i = 0; i < count; i++) {
-        const { address } = random.pick(PEOPLE)
+        const person = random.pick(PEOPLE)
+        const { address } = person
         const fate = fateOf(i, true)
         const at = unix(takenAt) - (count - i) * 50_000
         const id = insert(database, 'voicemail', {
@@ -96,7 +97,7 @@ export async function voicemailStore(
         })
         if (fate === 'deleted') lost.push(['DELETE FROM voicemail WHERE ROWID = ?', id])
         else kept.push(id)
-        written.push({ key: String(4000 + i), title: address, fate })
+        written.push({ key: String(4000 + i), title: shownName(person), fate })
       }
       lose(database, lost)
     },

@@ -1,0 +1,46 @@
+import type { Json } from '@lumbrin/core/categories/types'
+import type { FindingLine } from '../../database/queries'
+
+/** What a finding looks like: fit to its kind. Pictures have views of their own. */
+export function Preview({ line }: { line: FindingLine }) {
+  if (line.category === 'notes' && Array.isArray(line.fields.paragraphs) && line.fields.paragraphs.length > 0)
+    return <Note paragraphs={line.fields.paragraphs} />
+  if ((line.category === 'voice-memos' || line.category === 'voicemail') && line.hasContent)
+    return (
+      // biome-ignore lint/a11y/useMediaCaption: recordings of the owner have no captions
+      <audio controls className="mt-4 w-full" src={`/api/findings/${line.id}/content`} aria-label={line.title} />
+    )
+  if (!line.text) return null
+  return (
+    <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">
+      {line.text}
+    </p>
+  )
+}
+
+const STYLES: Record<string, string> = {
+  title: 'text-lg font-semibold',
+  heading: 'font-semibold',
+  subheading: 'font-medium',
+  monospaced: 'font-mono text-sm',
+}
+const MARKS: Record<string, string> = { dotted: '• ', dashed: '– ', numbered: '# ' }
+
+function Note({ paragraphs }: { paragraphs: Json[] }) {
+  return (
+    <div className="mt-4 space-y-1 break-words">
+      {paragraphs.map((paragraph, i) => {
+        if (typeof paragraph !== 'object' || paragraph === null || Array.isArray(paragraph)) return null
+        const style = String(paragraph.style)
+        const mark = style === 'checklist' ? (paragraph.done ? '☑ ' : '☐ ') : (MARKS[style] ?? '')
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines of a note may be equal
+          <p key={i} dir="auto" className={STYLES[style]}>
+            {mark}
+            {String(paragraph.text)}
+          </p>
+        )
+      })}
+    </div>
+  )
+}

@@ -1,0 +1,11 @@
+/** Bytes in which cells are looked for: part of one page. */
+export interface Region {
+  start: number
+  end: number
+  /** The first four bytes are a freeblock's header: a cell that lost its own begins here. */
+  freeblock: boolean
+  /** Cells of an index tree (rows without rowid), not of a table. */
+  keyed: boolean
+  /** Entries of an index lie here, which look like headless cells: only whole cells of tables are believed. */
+  wholeOnly?: boolean
+}
