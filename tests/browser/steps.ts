@@ -56,8 +56,8 @@ export async function firstJobRead(page: Page): Promise<string> {
   await page.waitForURL(/jobs\/\d+\/brief/)
   const job = page.url().replace(/\/brief$/, '')
   await open(page, `${job}/sources`)
-  if (!(await page.getByText('Read done').isVisible()))
-    await page.getByRole('button', { name: 'Start reading' }).click()
+  const begun = (await page.locator('[data-read-state]').count()) > 0
+  if (!begun) await page.getByRole('button', { name: 'Start reading' }).click()
   await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
   return job
 }
