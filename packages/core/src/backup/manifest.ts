@@ -31,8 +31,8 @@ export function readManifest(source: ByteSource, report: Report): SourceEntry[] 
   const records = new Arena()
   const seen = new Set<string>()
   let refused = 0
-  for (const values of filesOf(database)) {
-    const entry = entryOf(values, records)
+  for (const file of filesOf(database)) {
+    const entry = entryOf(file, records)
     const fresh = entry && !seen.has(entry.id)
     if (fresh && entries.length < MAX_ENTRIES) {
       seen.add(entry.id)
@@ -48,34 +48,42 @@ export function readManifest(source: ByteSource, report: Report): SourceEntry[] 
   return entries
 }
 
-const COLUMNS = ['fileID', 'domain', 'relativePath', 'flags', 'file']
+interface FileRow {
+  columns: (SqlValue | undefined)[]
+  /** The record, where it lies in the database. */
+  record: Uint8Array | undefined
+}
 
-/** The columns of every file, in the order above: a walk without a row object for each of some hundred thousand. */
-function* filesOf(database: Database): Generator<(SqlValue | undefined)[]> {
+const COLUMNS = ['fileID', 'domain', 'relativePath', 'flags']
+
+/** Every file's columns, in the order above: a walk without a row object for each of some hundred thousand. */
+function* filesOf(database: Database): Generator<FileRow> {
   const table = database.tables.get('Files')
   if (!table) return
-  const record = new RecordView(database.pager.header.encoding)
-  const positions = COLUMNS.map(
-    (name) => table.storedPosition[table.columns.findIndex((one) => one.name === name)] ?? -1,
-  )
+  const view = new RecordView(database.pager.header.encoding)
+  const positionOf = (name: string) => table.storedPosition[table.columns.findIndex((one) => one.name === name)] ?? -1
+  const positions = COLUMNS.map(positionOf)
+  const record = positionOf('file')
   for (const payload of database.payloads(table)) {
     try {
-      record.open(payload)
+      view.open(payload)
     } catch (thrown) {
       if (!(thrown instanceof FormatError)) throw thrown
-      yield []
+      yield { columns: [], record: undefined }
       continue
     }
-    yield positions.map((position) => (position >= 0 && position < record.count ? record.value(position) : undefined))
+    const valueAt = (position: number) => (position >= 0 && position < view.count ? view.value(position) : undefined)
+    yield { columns: positions.map(valueAt), record: record < 0 ? undefined : view.blob(record) }
   }
 }
 
-function entryOf([id, domain, path, flags, file]: (SqlValue | undefined)[], records: Arena): SourceEntry | undefined {
+function entryOf({ columns, record }: FileRow, records: Arena): SourceEntry | undefined {
+  const [id, domain, path, flags] = columns
   if (typeof id !== 'string' || typeof domain !== 'string' || typeof path !== 'string') return undefined
   if (!/^[0-9a-f]{40}$/.test(id) || !isInnerPath(path)) return undefined
   const kind = KINDS[flags as keyof typeof KINDS]
   if (!kind) return undefined
-  return new ManifestEntry(domain, path, kind, id, file instanceof Uint8Array ? records.keep(file) : undefined)
+  return new ManifestEntry(domain, path, kind, id, record && records.keep(record))
 }
 
 /** True for a relative path that stays below its root. */

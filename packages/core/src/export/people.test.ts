@@ -37,7 +37,9 @@ describe('contacts', () => {
       expect(value('FN')).toEqual([sightings[i]?.title])
       expect(value('TEL')).toEqual((fields.phones as { value: string }[]).map((one) => one.value))
       expect(value('EMAIL')).toEqual((fields.emails as { value: string }[]).map((one) => one.value))
-      expect(value('UID')).toEqual([fields.uuid])
+      expect(value('UID')).toEqual([`urn:uuid:${String(fields.uuid).toLowerCase()}`])
+      expect(value('REV')).toEqual([String(fields.modifiedAt).replace(/[-:]|\.000/g, '')])
+      if (fields.birthday) expect(value('BDAY')).toEqual([String(fields.birthday).replaceAll('-', '')])
     }
     expect(text.match(/^VERSION:4\.0\r$/gm)?.length).toBe(sightings.length)
     // RFC 6350, section 3.2: no line is longer than 75 octets.

@@ -36,10 +36,10 @@ function cardOf(title: string, fields: Fields): ICAL.Component {
   ] as const)
     for (const one of records(fields[name])) addLabelled(card, property, one.value, one.label)
   for (const one of records(fields.addresses)) addAddress(card, one)
-  if (text('birthday')) addDate(card, text('birthday'))
+  if (text('birthday')) card.addPropertyWithValue('bday', text('birthday'))
   if (text('note')) card.addPropertyWithValue('note', text('note'))
-  if (text('uuid')) card.addPropertyWithValue('uid', text('uuid'))
-  if (text('modifiedAt')) addTyped(card, 'rev', 'timestamp', text('modifiedAt').replace(/[-:]|\.\d+/g, ''))
+  if (text('uuid')) card.addPropertyWithValue('uid', uidOf(text('uuid')))
+  if (text('modifiedAt')) card.addPropertyWithValue('rev', text('modifiedAt').replace(/\.\d+/, ''))
   return card
 }
 
@@ -62,8 +62,6 @@ const TYPES: Record<string, string> = {
 function addLabelled(card: ICAL.Component, name: string, value: Json | undefined, label: Json | undefined): void {
   if (typeof value !== 'string' || value === '') return
   const property = new ICAL.Property(name, card)
-  // Text, not a URI: addresses are handed over as they were stored.
-  property.resetType('text')
   property.setValue(value)
   const type = typeof label === 'string' ? TYPES[label] : undefined
   if (type) property.setParameter('type', type)
@@ -79,14 +77,6 @@ function addAddress(card: ICAL.Component, address: Fields): void {
   card.addProperty(property)
 }
 
-const addDate = (card: ICAL.Component, day: string): void =>
-  addTyped(card, 'bday', 'text', day.startsWith('--') ? day.replace(/^--(\d\d)-/, '--$1') : day.replaceAll('-', ''))
-
-function addTyped(card: ICAL.Component, name: string, type: string, value: string): void {
-  const property = new ICAL.Property(name, card)
-  property.resetType(type === 'timestamp' ? 'text' : type)
-  property.setValue(value)
-  // The value is a date as it stands; its type need not be said.
-  property.removeParameter('value')
-  card.addProperty(property)
-}
+/** A URI, as the property wants: a UUID by its own scheme (RFC 9562, section 4), anything else as it was stored. */
+const uidOf = (id: string): string =>
+  /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(id) ? `urn:uuid:${id.toLowerCase()}` : id

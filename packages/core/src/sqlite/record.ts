@@ -66,6 +66,14 @@ export class RecordView {
     return decodeValue(this.bytes, this.starts[position] as number, type, serialSize(type), this.encoding)
   }
 
+  /** The bytes of a blob where they lie, valid until the record turns to another; undefined: the value is none. */
+  blob(position: number): Uint8Array | undefined {
+    const type = this.types[position] as number
+    if (position >= this.count || type < 12 || type % 2 !== 0) return undefined
+    const start = this.starts[position] as number
+    return this.bytes.subarray(start, start + serialSize(type))
+  }
+
   values(): SqlValue[] {
     const values: SqlValue[] = []
     for (let position = 0; position < this.count; position++) values.push(this.value(position))
