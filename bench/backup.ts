@@ -35,13 +35,13 @@ async function benchDecryption(folder: string, megabytes: number): Promise<void>
   writeSync(file, cipher.final())
   closeSync(file)
   const size = megabytes * 1e6
-  const ours = await timed(async () => {
+  const decrypt = async () => {
     const source = new DecryptedSource(await FileSource.open(path), key, size)
     let bytes = 0
     for await (const chunk of chunksOf(source)) bytes += chunk.length
     await source.close()
     if (bytes !== size) throw new Error(`${bytes} bytes came back of ${size}`)
-  })
+  }
   const words = [
     'enc',
     '-d',
@@ -55,7 +55,13 @@ async function benchDecryption(folder: string, megabytes: number): Promise<void>
     '-out',
     '/dev/null',
   ]
-  const theirs = await timed(async () => execFileSync('openssl', words))
+  // In turns, the best of three each: the file was just written, and whoever comes first waits for the disk.
+  let ours = Infinity
+  let theirs = Infinity
+  for (let turn = 0; turn < 3; turn++) {
+    theirs = Math.min(theirs, await timed(async () => execFileSync('openssl', words)))
+    ours = Math.min(ours, await timed(decrypt))
+  }
   console.log(
     `${megabytes} MB decrypted: ours ${ours.toFixed(2)} s, openssl ${theirs.toFixed(2)} s; speed as a ratio ${(theirs / ours).toFixed(2)}`,
   )

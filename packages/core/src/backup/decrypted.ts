@@ -56,7 +56,8 @@ export class DecryptedSource implements ByteSource {
     const iv = first === 0 ? NO_IV : encrypted.subarray(0, BLOCK)
     const cipher = createDecipheriv('aes-256-cbc', this.key, iv).setAutoPadding(false)
     const plain = cipher.update(first === 0 ? encrypted : encrypted.subarray(BLOCK))
-    return plain.subarray(start - first, end - first)
+    // Not a Buffer: its slices would share the memory of the whole piece.
+    return new Uint8Array(plain.buffer, plain.byteOffset + start - first, end - start)
   }
 
   /** Bytes of padding (PKCS #7) behind a content of unknown size; none where the end does not look like padding. */

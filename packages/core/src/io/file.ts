@@ -26,7 +26,7 @@ export class FileSource implements ByteSource {
 
   async read(start: number, end: number): Promise<Uint8Array> {
     checkRange(start, end, this.size)
-    const bytes = new Uint8Array(end - start)
+    const bytes = unfilled(end - start)
     for (let done = 0; done < bytes.length; ) {
       const { bytesRead } = await this.#handle.read(bytes, done, bytes.length - done, start + done)
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
@@ -37,7 +37,7 @@ export class FileSource implements ByteSource {
 
   readSync(start: number, end: number): Uint8Array {
     checkRange(start, end, this.size)
-    const bytes = new Uint8Array(end - start)
+    const bytes = unfilled(end - start)
     for (let done = 0; done < bytes.length; ) {
       const bytesRead = readSync(this.#handle.fd, bytes, done, bytes.length - done, start + done)
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
@@ -50,3 +50,6 @@ export class FileSource implements ByteSource {
     return this.#handle.close()
   }
 }
+
+/** Bytes that are about to be filled to the last one. Not a Buffer, whose slices would share its memory. */
+const unfilled = (length: number): Uint8Array => new Uint8Array(Buffer.allocUnsafeSlow(length).buffer)

@@ -56,18 +56,21 @@ export async function readAll(source: ByteSource, limit: number): Promise<Uint8A
 // Larger pieces cost more to allocate than they save.
 const CHUNK = 1 << 18
 
-/** The source from `start` to `end` in order, piece by piece; the next one is being read while one is worked on. */
+const AHEAD = 3
+
+/** The source from `start` to `end` in order, piece by piece; the next ones are being read while one is worked on. */
 export async function* chunksOf(source: ByteSource, start = 0, end = source.size): AsyncGenerator<Uint8Array> {
-  const readAt = (at: number) => {
-    const chunk = at < end ? source.read(at, Math.min(at + CHUNK, end)) : undefined
-    // Where the caller stops early nobody waits for it any more.
-    chunk?.catch(() => {})
-    return chunk
-  }
-  let next = readAt(start)
-  for (let at = start; next; at += CHUNK) {
-    const chunk = await next
-    next = readAt(at + CHUNK)
-    yield chunk
-  }
+  const coming: Promise<Uint8Array>[] = []
+  let at = start
+  do {
+    while (coming.length < AHEAD && at < end) {
+      const chunk = source.read(at, Math.min(at + CHUNK, end))
+      // Where the caller stops early nobody waits for it any more.
+      chunk.catch(() => {})
+      coming.push(chunk)
+      at += CHUNK
+    }
+    const next = coming.shift()
+    if (next) yield await next
+  } while (coming.length > 0 || at < end)
 }
