@@ -1,7 +1,8 @@
-import { cp, rm, truncate, writeFile } from 'node:fs/promises'
+import { cp, rm, symlink, truncate, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { demoBackup, scratchFolder } from '../../../../tests/setup/fixtures.js'
+import { fingerprintOf } from './fingerprint.js'
 import { checkIntegrity } from './integrity.js'
 import { modelName } from './models.js'
 import { openBackup } from './open.js'
@@ -35,6 +36,23 @@ describe('the check of a source', () => {
     expect(report.flawed[1]?.why).toBe(`10 of ${cut?.size} bytes are there`)
     expect(report.whole).toBe(report.files - 3)
     expect(report.strays).toBe(2)
+  })
+})
+
+describe('a link in the place of a content file', () => {
+  it('is never followed: the file is missing, and the rest is still checked', async () => {
+    const folder = join(scratchFolder(), 'copy')
+    await cp(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
+    const tree = await openBackup(folder, () => {})
+    const store = tree.find('HomeDomain', 'Library/SMS/sms.db')
+    const file = join(folder, store?.id.slice(0, 2) ?? '', store?.id ?? '')
+    const before = await fingerprintOf(tree)
+    await rm(file)
+    await symlink('/etc/passwd', file)
+    expect((await checkIntegrity(tree)).flawed.map(({ path, flaw }) => [path, flaw])).toEqual([
+      [store?.path, 'missing'],
+    ])
+    expect((await fingerprintOf(tree)).files).toBe(before.files - 1)
   })
 })
 

@@ -10,8 +10,6 @@ export interface Keybag {
   first: { salt: Uint8Array; iterations: number } | undefined
   /** Wrapped keys by class. Only those that the password alone can open are here. */
   classes: Map<number, Uint8Array>
-  /** Classes that only the device itself could open. */
-  deviceOnly: number[]
 }
 
 interface ClassEntry {
@@ -54,7 +52,7 @@ export function parseKeybag(bytes: Uint8Array): Keybag {
     salt,
     iterations: rounds(iterations),
     first: firstSalt && firstIterations ? { salt: firstSalt, iterations: rounds(firstIterations) } : undefined,
-    ...classesOf(entries),
+    classes: classesOf(entries),
   }
 }
 
@@ -82,16 +80,14 @@ function rounds(value: Uint8Array): number {
   return count
 }
 
-function classesOf(entries: readonly ClassEntry[]): Pick<Keybag, 'classes' | 'deviceOnly'> {
+function classesOf(entries: readonly ClassEntry[]): Keybag['classes'] {
   const classes = new Map<number, Uint8Array>()
-  const deviceOnly: number[] = []
   for (const { number: id, wrap = 0, key } of entries) {
     if (id === undefined) continue
     const byPassword = (wrap & WRAPPED_BY_PASSWORD) !== 0 && (wrap & WRAPPED_BY_DEVICE) === 0
     if (byPassword && key?.length === WRAPPED_BYTES) classes.set(id, key)
-    else if (wrap & WRAPPED_BY_DEVICE) deviceOnly.push(id)
   }
-  return { classes, deviceOnly }
+  return classes
 }
 
 const INTEGRITY = Buffer.alloc(8, 0xa6)

@@ -65,10 +65,7 @@ function* filesOf(database: Database): Generator<FileRow> {
   const positions = COLUMNS.map(positionOf)
   const record = positionOf('file')
   for (const payload of database.payloads(table)) {
-    try {
-      view.open(payload)
-    } catch (thrown) {
-      if (!(thrown instanceof FormatError)) throw thrown
+    if (!view.tryOpen(payload)) {
       yield { columns: [], record: undefined }
       continue
     }

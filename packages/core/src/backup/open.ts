@@ -1,4 +1,4 @@
-import { readdir, stat } from 'node:fs/promises'
+import { lstat, readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
 import { FileSource } from '../io/file.js'
@@ -138,14 +138,14 @@ class BackupTree implements SourceTree {
 
   async storedBytes({ id }: SourceEntry): Promise<number | undefined> {
     for (const path of this.#places(id)) {
-      const found = await stat(path).catch(() => undefined)
+      const found = await lstat(path).catch(() => undefined)
       if (found?.isFile()) return found.size
     }
     return undefined
   }
 
   async storedPath({ id }: SourceEntry): Promise<string | undefined> {
-    for (const path of this.#places(id)) if ((await stat(path).catch(() => undefined))?.isFile()) return path
+    for (const path of this.#places(id)) if ((await lstat(path).catch(() => undefined))?.isFile()) return path
     return undefined
   }
 

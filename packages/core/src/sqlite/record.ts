@@ -60,6 +60,17 @@ export class RecordView {
     }
   }
 
+  /** The same for one that may be damaged. False: it is. */
+  tryOpen(payload: Uint8Array): boolean {
+    try {
+      this.open(payload)
+      return true
+    } catch (thrown) {
+      if (thrown instanceof FormatError) return false
+      throw thrown
+    }
+  }
+
   /** The value at a position below `count`. */
   value(position: number): SqlValue {
     const type = this.types[position] as number

@@ -1,4 +1,3 @@
-import { FormatError } from '../../io/errors.js'
 import type { Database, Table } from '../database.js'
 import { RecordView } from '../record.js'
 import type { SqlValue } from '../values.js'
@@ -32,19 +31,9 @@ export function judge(database: Database, table: Table, rows: readonly Unplaced[
   // A dropped table has no live rows, and its pages are no tree any more.
   if (database.tables.get(table.name) !== table) return matcher.judgements()
   const record = new RecordView(database.pager.header.encoding)
-  for (const payload of database.payloads(table)) if (tryOpen(record, payload)) matcher.see(record)
+  // A damaged live row says nothing about older ones; reading the table reports it.
+  for (const payload of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
   return matcher.judgements()
-}
-
-// A damaged live row says nothing about older ones; reading the table reports it.
-function tryOpen(record: RecordView, payload: Uint8Array): boolean {
-  try {
-    record.open(payload)
-    return true
-  } catch (thrown) {
-    if (thrown instanceof FormatError) return false
-    throw thrown
-  }
 }
 
 class Matcher {

@@ -117,7 +117,7 @@ export class DatabaseLook {
         const cell = readCell(page, at, usableSize)
         const local = image.bytes.subarray(cell.payloadStart, cell.payloadStart + cell.localSize)
         // The rest of a long record lies on other pages; this view shows what lies here.
-        const opened = cell.overflow === 0 && tryOpen(record, local)
+        const opened = cell.overflow === 0 && record.tryOpen(local)
         const columns = opened ? columnsOf(record, cell.payloadStart, image.owner, cell.rowid) : []
         const body = columns[0]?.start ?? cell.payloadStart
         const shared = { start: at, end: cell.end, body, columns, rowid: cell.rowid, confidenceBits: null }
@@ -191,16 +191,6 @@ export class DatabaseLook {
     }
     if (at < bytes.length) spans.push(...fill(at, bytes.length))
     return spans
-  }
-}
-
-function tryOpen(record: RecordView, payload: Uint8Array): boolean {
-  try {
-    record.open(payload)
-    return true
-  } catch (thrown) {
-    if (thrown instanceof FormatError) return false
-    throw thrown
   }
 }
 
