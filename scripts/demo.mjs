@@ -30,7 +30,12 @@ async function openFirstJob(address) {
       })
     ).json()
   const { id } = await send('/api/jobs', FIRST_BRIEF)
-  const [backup] = await (await fetch(`${address}/api/backups`)).json()
+  const found = await (await fetch(`${address}/api/backups`)).text()
+  const { backup } = found
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line))
+    .find((step) => step.backup)
   await send(`/api/jobs/${id}/sources`, { folder: backup.path })
 }
 

@@ -11,6 +11,7 @@ const TESTS = {
   exiftool: 'libimage-exiftool-perl',
   openssl: 'openssl',
   unzip: 'unzip',
+  plistutil: 'libplist-utils',
 }
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {

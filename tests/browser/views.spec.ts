@@ -1,4 +1,7 @@
+import { existsSync, readdirSync } from 'node:fs'
 import { request } from 'node:http'
+import { join } from 'node:path'
+import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
 test('every view passes axe, in light and in dark', async ({ page }) => {
@@ -77,6 +80,30 @@ test('an encrypted backup is found, unlocked, looked into and checked', async ({
   await page.getByRole('button', { name: 'Integrity' }).click()
   await expect(page.getByText(/All \d+ files are there/)).toBeVisible()
   await expectAccessible(page)
+})
+
+test('a disk is searched, and the search can be stopped', async ({ page }) => {
+  const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
+  await open(page, `/jobs/${id}/sources`)
+  await page.getByLabel(/^Folder of a backup/).fill('/usr')
+  await page.getByRole('button', { name: 'Search below it' }).click()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByText('The search was stopped.')).toBeVisible()
+})
+
+/** The demo's smallest backup, as a user's own folder. */
+function legacyBackup(): string {
+  const backups = join(data, 'sources/Backup')
+  const name = readdirSync(backups).find((one) => existsSync(join(backups, one, 'Manifest.mbdb')))
+  return join(backups, name ?? 'the demo has none')
+}
+
+test('a folder is brought in from the computer that the browser runs on', async ({ page }) => {
+  const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
+  await open(page, `/jobs/${id}/sources`)
+  await page.getByLabel(/^Or bring a folder/).setInputFiles(legacyBackup())
+  await expect(page.getByRole('article')).toContainText('old layout', { timeout: 60_000 })
+  await expect(page.getByRole('link', { name: 'Look into it' })).toBeVisible()
 })
 
 test('long lists put only what is seen on the page', async ({ page }) => {

@@ -21,6 +21,19 @@ export async function fetchJson<T>(address: string, signal?: AbortSignal): Promi
   return (await answerOf(response)) as T
 }
 
+/** Fetches JSON Lines and hands each on as it comes. @throws RequestError with words for the user */
+export async function fetchLines<T>(address: string, signal: AbortSignal, take: (line: T) => void): Promise<void> {
+  const response = await fetch(address, { signal }).catch(unreachable)
+  if (!response.ok || !response.body) return void (await answerOf(response))
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (let next = await reader.read(); !next.done; next = await reader.read()) {
+    const parts = (rest + next.value).split('\n')
+    rest = parts.pop() as string
+    for (const part of parts) take(JSON.parse(part) as T)
+  }
+}
+
 /** Sends JSON. @throws RequestError with words for the user */
 export async function sendJson<T>(method: 'POST' | 'PUT', address: string, body: unknown): Promise<T> {
   const response = await fetch(address, {

@@ -49,3 +49,18 @@ function streamOf(source: OpenContent['source'], start: number, end: number): Re
     cancel: () => source.close(),
   })
 }
+
+/** What a generator yields, as JSON Lines while it runs. When nobody listens any more, it is told by its signal. */
+export function lines(generate: (signal: AbortSignal) => AsyncGenerator<unknown>): Response {
+  const stop = new AbortController()
+  const items = generate(stop.signal)
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const next = await items.next()
+      if (next.done) controller.close()
+      else controller.enqueue(Buffer.from(`${JSON.stringify(next.value)}\n`))
+    },
+    cancel: () => stop.abort(),
+  })
+  return new Response(body, { headers: { 'content-type': 'application/jsonl; charset=utf-8' } })
+}

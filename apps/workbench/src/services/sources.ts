@@ -1,4 +1,4 @@
-import { type FoundBackup, findBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
+import { type SearchStep, searchBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
 import { readBackupInfo } from '@lumbrin/core/backup/info'
 import { planRead } from '@lumbrin/core/categories/read'
 import { CATEGORY_IDS, type CategoryId, PASSES, type Pass } from '@lumbrin/core/categories/types'
@@ -18,12 +18,24 @@ import { AppError } from '../errors.js'
 import { requireJob } from './jobs.js'
 import { loadSettings } from './settings.js'
 
-/** Backups in the usual folders and in those of Settings. */
-export async function discoverBackups(db: Db): Promise<FoundBackup[]> {
-  const { searchFolders } = await loadSettings(db)
-  const found: FoundBackup[] = []
-  for await (const backup of findBackups([...searchFolders, ...usualFolders()])) found.push(backup)
-  return found
+// A folder takes far less than this; naming each would drown whoever watches.
+const TELL_EVERY_MS = 150
+
+/** Looks for backups below a folder, or in the usual folders and those of Settings; tells where it is as it goes. */
+export async function* searchForBackups(
+  db: Db,
+  folder: string | null,
+  signal: AbortSignal,
+): AsyncGenerator<SearchStep> {
+  const folders = folder ? [folder] : [...(await loadSettings(db)).searchFolders, ...usualFolders()]
+  let told = 0
+  for await (const step of searchBackups(folders, signal)) {
+    if ('backup' in step) yield step
+    else if (Date.now() - told >= TELL_EVERY_MS) {
+      told = Date.now()
+      yield step
+    }
+  }
 }
 
 /** Adds a backup to a job by its folder. @throws AppError('unusable') when the folder holds none */

@@ -21,21 +21,32 @@ export function usualFolders(home = homedir(), environment = process.env): strin
   return folders
 }
 
+/** A step of a search: the folder that it looks into now, and how many it has seen; or a backup. */
+export type SearchStep = { folder: string; seen: number } | { backup: FoundBackup }
+
 /** Finds backups in the folders and up to four levels below them. Folders that cannot be listed are passed over. */
-export async function* findBackups(folders: string[], signal?: AbortSignal): AsyncGenerator<FoundBackup> {
+export async function* searchBackups(folders: string[], signal?: AbortSignal): AsyncGenerator<SearchStep> {
   const seen = new Set<string>()
-  const queue = folders.map((folder) => ({ folder: resolve(folder), depth: 0 }))
-  for (let next = queue.shift(); next && !signal?.aborted; next = queue.shift()) {
-    if (seen.has(next.folder)) continue
-    seen.add(next.folder)
-    if (await layoutOf(next.folder)) {
-      const info = await readBackupInfo(next.folder, () => {})
-      yield { ...info, ...(await sizeOnDisk(next.folder)) }
-    } else if (next.depth < MAX_DEPTH) {
-      for (const name of await subfolders(next.folder))
-        queue.push({ folder: join(next.folder, name), depth: next.depth + 1 })
+  let level = folders.map((folder) => resolve(folder))
+  for (let depth = 0; depth <= MAX_DEPTH; depth++) {
+    const below: string[] = []
+    for (const folder of level) {
+      if (signal?.aborted) return
+      if (seen.has(folder)) continue
+      seen.add(folder)
+      yield { folder, seen: seen.size }
+      if (await layoutOf(folder)) {
+        const info = await readBackupInfo(folder, () => {})
+        yield { backup: { ...info, ...(await sizeOnDisk(folder)) } }
+      } else if (depth < MAX_DEPTH) for (const name of await subfolders(folder)) below.push(join(folder, name))
     }
+    level = below
   }
+}
+
+/** The backups alone. */
+export async function* findBackups(folders: string[]): AsyncGenerator<FoundBackup> {
+  for await (const step of searchBackups(folders)) if ('backup' in step) yield step.backup
 }
 
 const subfolders = (folder: string): Promise<string[]> =>

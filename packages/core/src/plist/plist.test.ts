@@ -1,7 +1,18 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { buildBinary } from 'plist'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, inject, it } from 'vitest'
+import { demoBackup, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { unarchive } from './keyed.js'
 import { parsePlist, parsePlistDict } from './read.js'
+
+/** Bytes as base64, whatever class holds them. */
+const plain = (value: unknown): unknown => {
+  if (value instanceof Uint8Array) return Buffer.from(value).toString('base64')
+  if (Array.isArray(value)) return value.map(plain)
+  if (value instanceof Date || typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, plain(one)]))
+}
 
 describe('property lists', () => {
   it('reads the binary sample of the reference, computed with a general library', () => {
@@ -19,6 +30,20 @@ describe('property lists', () => {
     const xml =
       '<?xml version="1.0"?><plist version="1.0"><dict><key>n</key><integer>7</integer><key>t</key><true/></dict></plist>'
     expect(parsePlistDict(Buffer.from(xml))).toEqual({ n: 7, t: true })
+  })
+
+  // Debian's plistutil (libplist) turns one form into the other: both must read alike.
+  it('reads what a general tool converts, in either form', () => {
+    const folder = scratchFolder()
+    for (const name of ['Info.plist', 'Manifest.plist', 'Status.plist']) {
+      const path = join(demoBackup(inject('demoFolder'), 'encrypted').folder, name)
+      const ours = parsePlistDict(readFileSync(path))
+      for (const format of ['xml', 'bin']) {
+        const converted = join(folder, `${name}.${format}`)
+        tool('plistutil', '-i', path, '-o', converted, '-f', format)
+        expect(plain(parsePlistDict(readFileSync(converted)))).toEqual(plain(ours))
+      }
+    }
   })
 
   it.each([

@@ -1,21 +1,23 @@
-import type { FoundBackup } from '@lumbrin/core/backup/discover'
 import { modelName } from '@lumbrin/core/backup/models'
-import { useEffect, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
-import { formatBytes, formatTime } from '../../components/format'
-import type { Wire } from '../../components/wire'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatBytes, formatTime, plural } from '../../components/format'
 import { BringFolder } from './BringFolder'
+import { type Loss, stance } from './loss'
+import { type Found, useBackupSearch } from './useBackupSearch'
 
-type Found = Wire<FoundBackup>
+interface Props {
+  jobId: number
+  loss: Loss
+  /** Folders that are sources of this job already. */
+  known: string[]
+}
 
 /** Backups found on this computer, and a field for any other folder. */
-export function AddSource({ jobId, known }: { jobId: number; known: string[] }) {
-  const [found, setFound] = useState<Found[] | null>(null)
+export function AddSource({ jobId, loss, known }: Props) {
+  const searched = useBackupSearch()
   const [folder, setFolder] = useState('')
   const [failed, setFailed] = useState('')
-  useEffect(() => {
-    fetchJson<Found[]>('/api/backups').then(setFound, (thrown) => setFailed(wordsOf(thrown)))
-  }, [])
   const add = async (path: string) => {
     try {
       await sendJson('POST', `/api/jobs/${jobId}/sources`, { folder: path })
@@ -24,13 +26,13 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
       setFailed(wordsOf(thrown))
     }
   }
-  const fresh = found?.filter((backup) => !known.includes(backup.path))
+  const wrong = failed || searched.failed
   return (
     <div className="space-y-4">
       <h2>Add a source</h2>
-      {failed && (
+      {wrong && (
         <p className="notice notice-bad" role="alert">
-          {failed}
+          {wrong}
         </p>
       )}
       <form
@@ -41,7 +43,7 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
         className="space-y-2"
       >
         <label className="block">
-          <span className="mb-1 block">Folder of a backup</span>
+          <span className="mb-1 block">Folder of a backup, or of a disk to search</span>
           <input
             className="field font-mono text-sm"
             value={folder}
@@ -49,39 +51,81 @@ export function AddSource({ jobId, known }: { jobId: number; known: string[] }) 
             required
           />
         </label>
-        <button type="submit" className="button">
-          Add this folder
-        </button>
+        <p className="flex gap-2">
+          <button type="submit" className="button">
+            Add this folder
+          </button>
+          <button
+            type="button"
+            className="button"
+            disabled={!folder}
+            onClick={() => {
+              setFailed('')
+              void searched.search(folder)
+            }}
+          >
+            Search below it
+          </button>
+        </p>
       </form>
       <BringFolder jobId={jobId} />
       <h2>Found on this computer</h2>
-      {!found && !failed && <p className="text-soft">Looking in the usual folders…</p>}
-      {fresh?.length === 0 && (
-        <p className="text-soft">No other backup was found. More folders to search can be set in Settings.</p>
-      )}
+      <SearchState {...searched} />
       <ul className="divide-y divide-rule">
-        {fresh?.map((backup) => (
-          <li key={backup.path} className="py-3">
-            <div className="flex items-baseline justify-between gap-3">
-              <span className="font-semibold">{backup.deviceName ?? 'Unnamed device'}</span>
-              <button
-                type="button"
-                className="button"
-                onClick={() => add(backup.path)}
-                aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${formatTime(backup.takenAt)}`}
-              >
-                Add
-              </button>
-            </div>
-            <p className="text-sm text-soft">
-              {modelName(backup.productType) ?? 'unknown model'} · {backup.osVersion} ·{' '}
-              {backup.encrypted ? 'encrypted' : 'not encrypted'}
-              <br />
-              state of {formatTime(backup.takenAt)} · {formatBytes(backup.bytes)}
-            </p>
-          </li>
-        ))}
+        {searched.found
+          .filter((backup) => !known.includes(backup.path))
+          .map((backup) => (
+            <FoundItem key={backup.path} backup={backup} loss={loss} add={add} />
+          ))}
       </ul>
     </div>
+  )
+}
+
+/** How far the search is, and the way to stop it. */
+function SearchState({ found, at, state, stop }: ReturnType<typeof useBackupSearch>) {
+  if (state === 'running')
+    return (
+      <div className="space-y-1" role="status">
+        <p className="flex items-center justify-between text-sm text-soft">
+          Looking: {plural(at?.seen ?? 0, 'folder')} so far
+          <button type="button" className="button" onClick={stop}>
+            Stop
+          </button>
+        </p>
+        <p className="truncate font-mono text-xs text-soft" title={at?.folder}>
+          {at?.folder}
+        </p>
+      </div>
+    )
+  if (state === 'stopped') return <p className="text-soft">The search was stopped. What it found is kept below.</p>
+  if (found.length === 0)
+    return <p className="text-soft">No backup was found. More folders to search can be set in Settings.</p>
+  return null
+}
+
+function FoundItem({ backup, loss, add }: { backup: Found; loss: Loss; add: (path: string) => Promise<void> }) {
+  return (
+    <li className="py-3">
+      <div className="flex items-baseline justify-between gap-3">
+        <span className="font-semibold">{backup.deviceName ?? 'Unnamed device'}</span>
+        <button
+          type="button"
+          className="button"
+          onClick={() => add(backup.path)}
+          aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${formatTime(backup.takenAt)}`}
+        >
+          Add
+        </button>
+      </div>
+      <p className="text-sm text-soft">
+        {modelName(backup.productType) ?? 'unknown model'} · {backup.osVersion} ·{' '}
+        {backup.encrypted ? 'encrypted' : 'not encrypted'}
+        {!backup.complete && ' · interrupted'}
+        <br />
+        state of {formatTime(backup.takenAt)}
+        {stance(backup.takenAt, loss)} · {plural(backup.files, 'file')}, {formatBytes(backup.bytes)}
+      </p>
+    </li>
   )
 }

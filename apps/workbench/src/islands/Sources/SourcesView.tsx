@@ -5,7 +5,8 @@ import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
 import { AddSource } from './AddSource'
-import { type Loss, SourceCard } from './SourceCard'
+import type { Loss } from './loss'
+import { SourceCard } from './SourceCard'
 
 interface Props {
   jobId: number
@@ -47,7 +48,7 @@ function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
         ))}
       </section>
       <aside aria-label="Add a source" className="overflow-auto border-l border-rule p-5">
-        <AddSource jobId={jobId} known={sources.map((source) => source.path)} />
+        <AddSource jobId={jobId} loss={loss} known={sources.map((source) => source.path)} />
       </aside>
     </div>
   )

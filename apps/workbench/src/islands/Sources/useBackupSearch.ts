@@ -1,0 +1,45 @@
+import type { FoundBackup, SearchStep } from '@lumbrin/core/backup/discover'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { fetchLines, wordsOf } from '../../components/api'
+import type { Wire } from '../../components/wire'
+
+export type Found = Wire<FoundBackup>
+
+/** A search for backups: what it found, where it is, and the ways to begin and to stop one. */
+export function useBackupSearch() {
+  const [found, setFound] = useState<Found[]>([])
+  const [at, setAt] = useState<{ folder: string; seen: number } | null>(null)
+  const [state, setState] = useState<'running' | 'done' | 'stopped'>('running')
+  const [failed, setFailed] = useState('')
+  const running = useRef<AbortController>(undefined)
+  const search = useCallback(async (folder?: string) => {
+    running.current?.abort()
+    const mine = new AbortController()
+    running.current = mine
+    setState('running')
+    setFailed('')
+    setFound([])
+    try {
+      await fetchLines<Wire<SearchStep>>(
+        folder ? `/api/backups?folder=${encodeURIComponent(folder)}` : '/api/backups',
+        mine.signal,
+        (step) => {
+          if (mine.signal.aborted) return
+          if ('backup' in step) setFound((known) => [...known, step.backup])
+          else setAt(step)
+        },
+      )
+      if (running.current === mine) setState('done')
+    } catch (thrown) {
+      if (running.current !== mine) return
+      setState('stopped')
+      if (!mine.signal.aborted) setFailed(wordsOf(thrown))
+    }
+  }, [])
+  const stop = useCallback(() => running.current?.abort(), [])
+  useEffect(() => {
+    void search()
+    return stop
+  }, [search, stop])
+  return { found, at, state, failed, search, stop }
+}
