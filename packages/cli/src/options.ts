@@ -19,7 +19,8 @@ export class UsageError extends Error {
 export interface Options {
   positionals: string[]
   passwordFile: string | undefined
-  only: CategoryId[]
+  /** Undefined: the call did not say. */
+  only: CategoryId[] | undefined
   passes: Pass[]
   conditions: Condition[]
   match: string | undefined
@@ -49,7 +50,7 @@ export function parseOptions(words: string[], allowed: readonly string[]): Optio
     return {
       positionals,
       passwordFile: text('password-file'),
-      only: listOf(CATEGORY_IDS).parse(text('only') ?? CATEGORY_IDS.join(',')),
+      only: listOf(CATEGORY_IDS).optional().parse(text('only')),
       passes: listOf(PASSES).parse(text('passes') ?? PASSES.join(',')),
       conditions: listOf(CONDITIONS).parse(text('condition') ?? CONDITIONS.join(',')),
       match: text('match'),

@@ -35,7 +35,7 @@ export async function fetchLines<T>(address: string, signal: AbortSignal, take: 
 }
 
 /** Sends JSON. @throws RequestError with words for the user */
-export async function sendJson<T>(method: 'POST' | 'PUT', address: string, body: unknown): Promise<T> {
+export async function sendJson<T>(method: 'POST' | 'PUT' | 'DELETE', address: string, body: unknown): Promise<T> {
   const response = await fetch(address, {
     method,
     headers: { 'content-type': 'application/json' },

@@ -4,15 +4,20 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'>> = {
   photos: 'grid',
   messages: 'conversations',
+  chats: 'conversations',
 }
 
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {
   photos: 'Photos',
   messages: 'Messages',
+  'message-attachments': 'Message attachments',
+  chats: 'Chats',
+  'chat-attachments': 'Chat attachments',
   calls: 'Calls',
   contacts: 'Contacts',
   notes: 'Notes',
+  'note-attachments': 'Note attachments',
   events: 'Calendar',
   reminders: 'Reminders',
   'web-history': 'Web history',
@@ -22,6 +27,7 @@ export const CATEGORY_LABELS: Record<CategoryId, string> = {
   voicemail: 'Voicemail',
   networks: 'Wi-Fi networks',
   accounts: 'Accounts',
+  credentials: 'Saved passwords',
   'installed-apps': 'Installed apps',
   strays: 'Strays',
   'other-files': 'Other files',

@@ -79,6 +79,15 @@ export async function listSources(db: Db, jobId: number): Promise<SourceRow[]> {
   return (await db('sources').where({ job_id: jobId }).orderBy('id')).map(toSource)
 }
 
+/** The sources of all jobs, with their job's number. */
+export async function listAllSources(db: Db): Promise<(SourceRow & { jobNumber: string })[]> {
+  const raws = await db('sources')
+    .join('jobs', 'jobs.id', 'sources.job_id')
+    .orderBy('sources.id')
+    .select('sources.*', 'jobs.number as job_number')
+  return raws.map((raw) => ({ ...toSource(raw), jobNumber: raw.job_number }))
+}
+
 export async function findSource(db: Db, id: number): Promise<SourceRow | undefined> {
   const raw = await db('sources').where({ id }).first()
   return raw && toSource(raw)

@@ -1,4 +1,4 @@
-import { ATTACHMENT_DOMAIN } from '@lumbrin/core/categories/messages/context'
+import { attachmentsOf } from '@lumbrin/core/categories/attachments'
 import type { ByteSource } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { type FindingDetail, findFinding } from '../database/queries.js'
@@ -32,17 +32,9 @@ export async function openFindingContent(db: Db, id: number): Promise<OpenConten
 export async function openAttachment(db: Db, id: number, index: number): Promise<OpenContent> {
   const finding = await requireFinding(db, id)
   const best = finding.sightings.find((sighting) => sighting.id === finding.bestSightingId)
-  const attachments = best?.fields.attachments
-  const attachment = Array.isArray(attachments) ? attachments[index] : undefined
-  if (
-    !best ||
-    typeof attachment !== 'object' ||
-    attachment === null ||
-    Array.isArray(attachment) ||
-    typeof attachment.path !== 'string'
-  )
-    throw new AppError('not-found', 'This attachment is not in the source.')
-  const source = await openContent(db, best.sourceId, ATTACHMENT_DOMAIN, attachment.path)
-  if (!source) throw new AppError('not-found', 'This attachment is not in the source.')
-  return { source, name: String(attachment.name), mime: String(attachment.mime) }
+  const attachment = best && attachmentsOf(best)[index]
+  const source =
+    best && attachment?.path ? await openContent(db, best.sourceId, attachment.domain, attachment.path) : undefined
+  if (!source || !attachment) throw new AppError('not-found', 'This attachment is not in the source.')
+  return { source, name: attachment.name, mime: attachment.mime }
 }

@@ -1,4 +1,5 @@
 import { join } from 'node:path'
+import { revealSecret } from '@lumbrin/core/categories/credentials/index'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import { readConfig } from '../config.js'
@@ -17,7 +18,7 @@ import { AppError } from '../errors.js'
 import { briefSentence } from './brief.js'
 import { requireJob } from './jobs.js'
 import { requireAllowedFolder } from './settings.js'
-import { openContent } from './trees.js'
+import { openContent, treeOf } from './trees.js'
 
 /** Queues a handover of the tray into a folder, or as a package to be downloaded as a zip. */
 export async function startHandover(
@@ -88,5 +89,10 @@ async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): P
 
 async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverItem> {
   for await (const { standing, sourceId, sighting } of trayItems(db, jobId))
-    yield { standing, sighting, open: (domain, path) => openContent(db, sourceId, domain, path) }
+    yield {
+      standing,
+      sighting,
+      open: (domain, path) => openContent(db, sourceId, domain, path),
+      reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
+    }
 }

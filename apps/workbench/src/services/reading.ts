@@ -1,6 +1,7 @@
 import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprint'
 import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
+import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { readStep } from '@lumbrin/core/categories/read'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
@@ -11,6 +12,7 @@ import { appendLog } from '../database/jobs.js'
 import { findRead, findSource, moveRead, type ReadRow, type StepRow } from '../database/sources.js'
 import { AppError } from '../errors.js'
 import { keysOf } from './keyring.js'
+import { ownProfiles } from './profiles.js'
 
 const BATCH_ROWS = 500
 // Results show up while the read runs: a batch is stored when it is this old, however small.
@@ -27,7 +29,7 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
     const tree = await openBackup(source.path, warnings.add, { keys: await keysOf(source.id) })
     try {
       const before = await fingerprintOf(tree)
-      const ended = await runSteps(new ReadRun(db, read, tree, warnings, signal))
+      const ended = await runSteps(new ReadRun(db, read, tree, warnings, signal, (await ownProfiles()).profiles))
       await logUntouched(db, read, tree, before)
       await warnings.store(db, readId)
       if (ended === 'done' && (await moveRead(db, readId, ['running', 'stopping'], 'done'))) await logEnd(db, read)
@@ -88,6 +90,7 @@ class ReadRun {
     readonly tree: SourceTree,
     readonly warnings: Warnings,
     readonly signal: AbortSignal,
+    readonly profiles: readonly Profile[],
   ) {}
 
   /** Reads one step from where it was left: the first `done` sightings are stored already and passed over. */
@@ -115,7 +118,7 @@ class ReadRun {
       since = Date.now()
       return this.#mayGoOn()
     }
-    for await (const sighting of readStep(this.tree, step, this.warnings.add)) {
+    for await (const sighting of readStep(this.tree, step, this.warnings.add, this.profiles)) {
       if (position++ < step.done) continue
       batch.push(sighting)
       if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue

@@ -2,8 +2,9 @@ import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { planRead, readStep } from '@lumbrin/core/categories/read'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
-import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId, type Sighting } from '@lumbrin/core/categories/types'
 import type { HandoverItem } from '@lumbrin/core/export/format'
+import { fromTree } from '@lumbrin/core/export/from-tree'
 import { writePackage } from '@lumbrin/core/export/package'
 import { isBetterCopy, standingOf } from '@lumbrin/core/findings/standing'
 import type { Report } from '@lumbrin/core/io/errors'
@@ -27,8 +28,11 @@ export async function handoverCommand(words: string[]): Promise<void> {
   }
 }
 
+// Passwords go out only where they were asked for by name.
+const UNASKED = CATEGORY_IDS.filter((id) => id !== 'credentials')
+
 async function* itemsOf(tree: SourceTree, options: Options, report: Report): AsyncGenerator<HandoverItem> {
-  for (const category of options.only) {
+  for (const category of options.only ?? UNASKED) {
     const chosen = (await merged(tree, category, options, report)).filter((sighting) => isChosen(sighting, options))
     for (const sighting of chosen.sort(byConversationAndTime)) yield itemOf(tree, sighting)
   }
@@ -64,9 +68,6 @@ function itemOf(tree: SourceTree, sighting: Sighting): HandoverItem {
   return {
     sighting,
     standing: standingOf([{ condition: sighting.condition, sourceTakenAt: 0 }], 0),
-    open: async (domain, path) => {
-      const entry = tree.find(domain, path)
-      return entry && tree.open(entry)
-    },
+    ...fromTree(tree),
   }
 }

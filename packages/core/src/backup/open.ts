@@ -6,7 +6,7 @@ import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
 import { readBackupInfo, readKeys } from './info.js'
-import { type Keybag, parseKeybag } from './keybag.js'
+import { type Keybag, parseKeybag, unwrapKey } from './keybag.js'
 import { readLegacyManifest } from './legacy.js'
 import { readManifest } from './manifest.js'
 import type { SourceEntry, SourceInfo, SourceTree } from './types.js'
@@ -151,6 +151,11 @@ class BackupTree implements SourceTree {
 
   opens(entry: SourceEntry): boolean {
     return !this.keys || entry.key === null || fileKey(this.keys, entry.key) !== undefined
+  }
+
+  unwrap(protection: number, wrapped: Uint8Array): Uint8Array | undefined {
+    const key = this.keys?.get(protection)
+    return key && unwrapKey(key, wrapped)
   }
 
   /** Ids were checked to be 40 hex digits, so the joined paths stay in the backup. */

@@ -56,5 +56,7 @@ export interface SourceTree {
   storedPath(entry: SourceEntry): Promise<string | undefined>
   /** True unless the file is encrypted with a key that cannot be had. */
   opens(entry: SourceEntry): boolean
+  /** Opens a key that is wrapped with the key of a protection class. Undefined: the class is not open. */
+  unwrap(protection: number, wrapped: Uint8Array): Uint8Array | undefined
   close(): Promise<void>
 }

@@ -1,9 +1,10 @@
 import type { SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import { sha256Of } from '../io/hash.js'
-import { ATTACHMENT_DOMAIN } from './messages/context.js'
+import { type AttachmentRef, attachmentsOf } from './attachments.js'
+import type { Profile } from './chats/profile.js'
 import { CATEGORIES } from './table.js'
-import { type CategoryId, type Json, PASSES, type Pass, type Sighting } from './types.js'
+import { type CategoryId, PASSES, type Pass, type Sighting } from './types.js'
 
 /** One part of a read that always gives the same sightings in the same order. */
 export interface ReadStep {
@@ -18,24 +19,29 @@ export function planRead(categories: readonly CategoryId[], passes: readonly Pas
   )
 }
 
-/** Sightings of one step. */
-export function readStep(tree: SourceTree, step: ReadStep, report: Report): AsyncIterable<Sighting> {
-  return CATEGORIES[step.category].read({ tree, pass: step.pass, report })
+/** Sightings of one step. `profiles`: the technician's own, for chats. */
+export function readStep(
+  tree: SourceTree,
+  step: ReadStep,
+  report: Report,
+  profiles: readonly Profile[] = [],
+): AsyncIterable<Sighting> {
+  return CATEGORIES[step.category].read({ tree, pass: step.pass, report, profiles })
 }
 
 /** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. */
 export async function withHashes(tree: SourceTree, sighting: Sighting): Promise<Sighting> {
   const { content, fields } = sighting
   const hashed = content && { ...content, sha256: await hashAt(tree, content.domain, content.path) }
-  if (!Array.isArray(fields.attachments) || fields.attachments.length === 0) return { ...sighting, content: hashed }
-  const attachments = await Promise.all(fields.attachments.map((attachment) => hashAttachment(tree, attachment)))
-  return { ...sighting, content: hashed, fields: { ...fields, attachments } }
+  const attachments = attachmentsOf(sighting)
+  if (attachments.length === 0) return { ...sighting, content: hashed }
+  const all = await Promise.all(attachments.map((attachment) => hashAttachment(tree, attachment)))
+  return { ...sighting, content: hashed, fields: { ...fields, attachments: all } }
 }
 
-async function hashAttachment(tree: SourceTree, attachment: Json): Promise<Json> {
-  if (typeof attachment !== 'object' || attachment === null || Array.isArray(attachment)) return attachment
-  const { path } = attachment
-  return typeof path === 'string' ? { ...attachment, sha256: await hashAt(tree, ATTACHMENT_DOMAIN, path) } : attachment
+async function hashAttachment(tree: SourceTree, attachment: AttachmentRef): Promise<AttachmentRef> {
+  const { domain, path } = attachment
+  return path === null ? attachment : { ...attachment, sha256: await hashAt(tree, domain, path) }
 }
 
 async function hashAt(tree: SourceTree, domain: string, path: string): Promise<string | null> {

@@ -76,12 +76,19 @@ async function* readRows(spec: RowCategory, context: ReadContext): AsyncGenerato
 }
 
 /** Deleted rows of the items' table; whole ones first, so that what is left of an older version adds nothing. */
-function deletedItems(rebuilt: readonly Row[], table: string): Row[] {
+export function deletedItems(rebuilt: readonly Row[], table: string): Row[] {
   const deleted = rebuilt.filter((row) => row.table === table && row.standing !== 'superseded')
   return [...deleted.filter((row) => row.missing.length === 0), ...deleted.filter((row) => row.missing.length > 0)]
 }
 
-function sightingOf(category: CategoryId, row: Row, mapped: Mapped, store: OpenStore, context: ReadContext): Sighting {
+/** A mapped row as a sighting. */
+export function sightingOf(
+  category: CategoryId,
+  row: Row,
+  mapped: Mapped,
+  store: OpenStore,
+  context: ReadContext,
+): Sighting {
   const { when, title, text, fields, content = null, binnedAt } = mapped
   const bin =
     binnedAt === undefined

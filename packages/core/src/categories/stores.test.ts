@@ -29,11 +29,14 @@ const KEYS: [CategoryId, string, number][] = [
   ['open-tabs', 'uuid', 0.5],
   ['voice-memos', 'uuid', 0.5],
   ['voicemail', 'remoteId', 0.5],
+  ['chats', 'guid', 0.5],
 ]
 
 describe.each(KEYS)('%s', (category, key, share) => {
   const written = plain.truth.stores[category] ?? []
-  const titles = (sightings: Sighting[]) => new Map(sightings.map((one) => [String(one.fields[key]), one.title]))
+  // A chat is named by its conversation; what was written is its text.
+  const title = (one: Sighting) => (category === 'chats' ? (one.text ?? '') : one.title)
+  const titles = (sightings: Sighting[]) => new Map(sightings.map((one) => [String(one.fields[key]), title(one)]))
 
   it('shows every live and binned item as it was written, and no other', async () => {
     const found = await read(category, 'live')

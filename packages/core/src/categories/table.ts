@@ -1,8 +1,12 @@
+import { attachmentCategory } from './attachments.js'
 import { events, reminders } from './calendar/index.js'
 import { calls } from './calls/index.js'
+import { chats } from './chats/index.js'
 import { contacts } from './contacts/index.js'
+import { credentials } from './credentials/index.js'
 import { otherFiles, strays } from './files/index.js'
 import { messages } from './messages/index.js'
+import { isNoteMedia } from './notes/attachments.js'
 import { notes } from './notes/index.js'
 import { photos } from './photos/index.js'
 import { voiceMemos, voicemail } from './recordings/index.js'
@@ -14,9 +18,13 @@ import { bookmarks, openTabs, webHistory } from './web/index.js'
 const known = {
   photos,
   messages,
+  'message-attachments': attachmentCategory('message-attachments', 'Message attachments', messages),
+  chats,
+  'chat-attachments': attachmentCategory('chat-attachments', 'Chat attachments', chats),
   calls,
   contacts,
   notes,
+  'note-attachments': attachmentCategory('note-attachments', 'Note attachments', notes, isNoteMedia),
   events,
   reminders,
   'web-history': webHistory,
@@ -26,6 +34,7 @@ const known = {
   voicemail,
   networks,
   accounts,
+  credentials,
   'installed-apps': installedApps,
   strays,
 }

@@ -1,14 +1,19 @@
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import type { PlaceKind } from '../sqlite/values.js'
+import type { Profile } from './chats/profile.js'
 
 /** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
 export const CATEGORY_IDS = [
   'photos',
   'messages',
+  'message-attachments',
+  'chats',
+  'chat-attachments',
   'calls',
   'contacts',
   'notes',
+  'note-attachments',
   'events',
   'reminders',
   'web-history',
@@ -18,6 +23,7 @@ export const CATEGORY_IDS = [
   'voicemail',
   'networks',
   'accounts',
+  'credentials',
   'installed-apps',
   'strays',
   'other-files',
@@ -85,6 +91,8 @@ export interface ReadContext {
   tree: SourceTree
   pass: Pass
   report: Report
+  /** Mapping profiles of the technician's own, tried before those that ship with the product. */
+  profiles?: readonly Profile[]
 }
 
 /** A kind of item: where its data lies, how it becomes sightings, how it is told apart, shown and handed over. */

@@ -1,5 +1,4 @@
-import { ATTACHMENT_DOMAIN } from '../categories/messages/context.js'
-import type { Json } from '../categories/types.js'
+import { type AttachmentRef, attachmentsOf } from '../categories/attachments.js'
 import { chunksOf } from '../io/source.js'
 import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
@@ -57,17 +56,15 @@ export class ConversationWriter implements FormatWriter {
     const who = outgoing ? 'Me' : String(fields.sender ?? 'unknown sender')
     const time = sighting.when?.slice(11, 16) ?? ''
     const attachments = await Promise.all(
-      list(fields.attachments).map((attachment) => this.#attachment(attachment, open)),
+      attachmentsOf(sighting).map((attachment) => this.#attachment(attachment, open)),
     )
     const classes = `m${outgoing ? ' out' : ''}${standing === 'kept' ? '' : ' lost'}`
     const note = standing === 'kept' ? '' : ` · ${standing}`
     return `<div class="${classes}"><small>${escapeHtml(`${who} · ${time}${note}`)}</small>${escapeHtml(sighting.text ?? '')}${attachments.join('')}</div>\n`
   }
 
-  async #attachment(attachment: Json, open: HandoverItem['open']): Promise<string> {
-    if (typeof attachment !== 'object' || attachment === null || Array.isArray(attachment)) return ''
-    const name = String(attachment.name ?? 'attachment')
-    const source = typeof attachment.path === 'string' ? await open(ATTACHMENT_DOMAIN, attachment.path) : undefined
+  async #attachment({ name, mime, domain, path }: AttachmentRef, open: HandoverItem['open']): Promise<string> {
+    const source = path === null ? undefined : await open(domain, path)
     if (!source) return `<div class="soft">${escapeHtml(name)} (its content is not in the source)</div>`
     try {
       const place = this.context.places.take(`${this.folder}/attachments`, name)
@@ -79,12 +76,10 @@ export class ConversationWriter implements FormatWriter {
           .map(encodeURIComponent)
           .join('/'),
       )
-      const shown = String(attachment.mime).startsWith('image/') ? `<img src="${link}" alt="">` : ''
+      const shown = mime.startsWith('image/') ? `<img src="${link}" alt="">` : ''
       return `<a href="${link}">${shown}${escapeHtml(name)}</a>`
     } finally {
       await source.close()
     }
   }
 }
-
-const list = (value: Json | undefined): Json[] => (Array.isArray(value) ? value : [])

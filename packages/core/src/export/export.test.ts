@@ -14,6 +14,7 @@ const SUBJECT = { jobNumber: '2026-0001', owner: 'Odile <b>Varga</b>', device: n
 const message = (fields: Record<string, unknown>, text: string | null = 'hello', title = 'Bram'): HandoverItem => ({
   standing: 'kept',
   open: async () => undefined,
+  reveal: async () => undefined,
   sighting: {
     category: 'messages',
     condition: 'live',

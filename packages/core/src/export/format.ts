@@ -10,6 +10,8 @@ export interface HandoverItem {
   standing: Standing
   /** Undefined: the source does not hold the file. The format closes what it opened. */
   open(domain: string, path: string): Promise<ByteSource | undefined>
+  /** A saved password by its place; undefined: it does not open. */
+  reveal(place: string): Promise<string | undefined>
 }
 
 /** What a format writes to. Problems with single items are noted and shown in the report. */

@@ -3,6 +3,7 @@ import type { CategoryId } from '../categories/types.js'
 import { BagWriter } from './bag.js'
 import { BookmarkFileWriter } from './bookmark-file.js'
 import { ConversationWriter } from './conversation.js'
+import { CredentialsWriter } from './credentials.js'
 import { CsvWriter } from './csv.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 import { IcalendarWriter } from './icalendar.js'
@@ -19,6 +20,7 @@ const FORMATS: Record<string, new (context: PackageContext, folder: string) => F
   html: ConversationWriter,
   csv: CsvWriter,
   original: OriginalsWriter,
+  credentials: CredentialsWriter,
   vcard: VcardWriter,
   icalendar: IcalendarWriter,
   'bookmark-file': BookmarkFileWriter,

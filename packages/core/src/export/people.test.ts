@@ -7,18 +7,15 @@ import { all, demoBackup, scratchFolder } from '../../../../tests/setup/fixtures
 import { openBackup } from '../backup/open.js'
 import { readStep } from '../categories/read.js'
 import type { CategoryId, Sighting } from '../categories/types.js'
+import { fromTree } from './from-tree.js'
 import { writePackage } from './package.js'
 
 async function handedOver(category: CategoryId): Promise<{ folder: string; sightings: Sighting[] }> {
   const tree = await openBackup(demoBackup(inject('demoFolder')).folder, () => {})
   const sightings = await all(readStep(tree, { category, pass: 'live' }, () => {}))
   const folder = join(scratchFolder(), 'package')
-  const open = async (domain: string, path: string) => {
-    const entry = tree.find(domain, path)
-    return entry && tree.open(entry)
-  }
   async function* items() {
-    for (const sighting of sightings) yield { sighting, standing: 'kept' as const, open }
+    for (const sighting of sightings) yield { sighting, standing: 'kept' as const, ...fromTree(tree) }
   }
   await writePackage(items(), { to: folder, subject: { jobNumber: null, owner: null, device: null, sought: null } })
   return { folder: join(folder, 'data', category), sightings }

@@ -29,5 +29,14 @@ function fromCocoaNanoseconds(value: bigint): Date | null {
 /** Seconds since 1970-01-01 UTC. Zero, negative and absurd values are no date: null. */
 export function fromUnix(value: unknown): Date | null {
   const seconds = typeof value === 'bigint' ? Number(value) : value
-  return typeof seconds === 'number' && seconds > 0 ? plausible(seconds * 1000) : null
+  return typeof seconds === 'number' && seconds > 0 ? plausible(Math.round(seconds * 1000)) : null
+}
+
+/** Seconds from 1601-01-01 to 1970-01-01, both UTC. */
+const WEBKIT_EPOCH_SECONDS = 11_644_473_600
+
+/** Microseconds since 1601-01-01 UTC, as some browsers' engines count. */
+export function fromWebkit(value: unknown): Date | null {
+  const microseconds = typeof value === 'bigint' ? Number(value) : value
+  return typeof microseconds === 'number' ? fromUnix(microseconds / 1e6 - WEBKIT_EPOCH_SECONDS) : null
 }

@@ -73,6 +73,8 @@ const PHONE = {
   udid: DEMO_UDID,
 }
 
+const hanging = (pictures: readonly Picture[]) => pictures.slice(-4).map((picture) => picture.jpeg)
+
 /** The newest state: conversations and pictures are lost, some are in their bins. */
 async function buildPlain(parts: string, pictures: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
   const device = { ...PHONE, takenAt: DEMO_TAKEN_AT }
@@ -80,7 +82,14 @@ async function buildPlain(parts: string, pictures: readonly Picture[], size: Dem
   const talk = writtenTalk(join(parts, 'sms.db'), pictures, size)
   talk.loseSome()
   await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
-  return finished(backup, parts, talk, pictures, DEMO_UDID, await addStores(backup, parts, { items: size.items }))
+  return finished(
+    backup,
+    parts,
+    talk,
+    pictures,
+    DEMO_UDID,
+    await addStores(backup, parts, { items: size.items, pictures: hanging(pictures) }),
+  )
 }
 
 /** Three weeks before, with its password: nothing was lost yet. */
@@ -93,6 +102,7 @@ async function buildEncrypted(parts: string, all: readonly Picture[], size: Demo
     .map((picture): Picture => ({ ...picture, fate: 'live' }))
   const talk = writtenTalk(join(parts, 'sms.db'), all, size)
   talk.goBackTo(EARLIER_TAKEN_AT)
+  await addStores(backup, parts, { items: size.items, laterLostBy: DEMO_TAKEN_AT, pictures: hanging(all) })
   return finished(backup, parts, talk, pictures, EARLIER_FOLDER, {})
 }
 
@@ -110,7 +120,7 @@ async function buildLegacy(parts: string, size: DemoSize): Promise<BackupTruth> 
   const talk = new MessageDatabase(join(parts, 'sms.db'), new Random(15), OLD_TAKEN_AT)
   talk.write(Math.round(size.messages / 6), 12, [(pictures[0] as Picture).jpeg])
   talk.loseSome()
-  const stores = await addStores(backup, parts, { items: Math.round(size.items / 3), legacy: true })
+  const stores = await addStores(backup, parts, { items: Math.round(size.items / 3), legacy: true, pictures: [] })
   return finished(backup, parts, talk, pictures, OLD_FOLDER, stores)
 }
 
@@ -122,6 +132,7 @@ function writtenTalk(file: string, pictures: readonly Picture[], size: DemoSize)
     size.lostMessages,
     pictures.slice(0, 12).map((picture) => picture.jpeg),
   )
+  talk.editSome()
   return talk
 }
 

@@ -1,6 +1,8 @@
 import { readFile, rm } from 'node:fs/promises'
 import sqlite from 'node-sqlite3-wasm'
+import { buildBinary } from 'plist'
 import type { Random } from '../random.js'
+import { attributedBody } from './attributed.js'
 import { GROUPS, LOST_PERSON, PEOPLE } from './people.js'
 import { smallTalk, stageTalk } from './talk.js'
 
@@ -108,6 +110,24 @@ export class MessageDatabase {
       const id = this.#insert(chat, new Date(moment), smallTalk(this.random))
       if (this.random.chance(0.04)) this.#attach(id, this.random.pick(pictures), new Date(moment))
       if (this.random.chance(0.03)) this.#react(chat, new Date(moment + 60_000))
+    }
+  }
+
+  /** Some messages had another wording first; one was taken back. */
+  editSome(): void {
+    for (const [i, message] of this.written.entries()) {
+      if (i % 60 !== 30 || message.fate !== 'live') continue
+      const at = cocoaNanoseconds(new Date(Date.parse(message.at) + 90_000))
+      const seconds = (moment: number) => Math.round(moment / 1000) - COCOA
+      const wordings = [`${message.text} (draft)`, message.text].map((text, k) => ({
+        d: seconds(Date.parse(message.at) + k * 90_000),
+        t: attributedBody(text),
+      }))
+      this.#database.run('UPDATE message SET date_edited = ?, message_summary_info = ? WHERE ROWID = ?', [
+        at,
+        buildBinary({ ec: { 0: wordings }, ep: [0] }),
+        message.rowid,
+      ])
     }
   }
 

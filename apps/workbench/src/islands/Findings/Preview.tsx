@@ -1,10 +1,15 @@
 import type { Json } from '@lumbrin/core/categories/types'
 import type { FindingLine } from '../../database/queries'
+import { Secret } from './Secret'
 
 /** What a finding looks like: fit to its kind. Pictures have views of their own. */
 export function Preview({ line }: { line: FindingLine }) {
   if (line.category === 'notes' && Array.isArray(line.fields.paragraphs) && line.fields.paragraphs.length > 0)
     return <Note paragraphs={line.fields.paragraphs} />
+  if (line.category === 'credentials') return <Secret findingId={line.id} />
+  const mime = String(line.fields.mime ?? '')
+  if (mime.startsWith('image/') && line.hasContent)
+    return <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="mt-4 w-full rounded-sm" />
   if ((line.category === 'voice-memos' || line.category === 'voicemail') && line.hasContent)
     return (
       // biome-ignore lint/a11y/useMediaCaption: recordings of the owner have no captions

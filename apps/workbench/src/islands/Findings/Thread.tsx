@@ -89,6 +89,7 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
   const attachments = (Array.isArray(line.fields.attachments) ? line.fields.attachments : []) as Attachment[]
   const reactions = (Array.isArray(line.fields.reactions) ? line.fields.reactions : []) as { kind: string }[]
   const lost = line.standing !== 'kept'
+  const event = typeof line.fields.event === 'string' ? line.fields.event : null
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
@@ -103,7 +104,7 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
       <div className="flex items-center gap-2 text-sm text-soft">
         {lost && <StandingMark standing={line.standing} />}
         <span>
-          {outgoing ? 'Owner' : String(line.fields.sender ?? 'sender unknown')} ·{' '}
+          {outgoing ? 'Owner' : String(line.fields.senderName ?? line.fields.sender ?? 'sender unknown')} ·{' '}
           {line.when?.slice(11, 16) ?? 'no time'}
         </span>
         {line.inTray && <span className="font-semibold text-accent">in tray</span>}
@@ -124,15 +125,35 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
           </div>
         ),
       )}
+      {event && <p className="text-soft italic">{[event, line.fields.eventTitle].filter(Boolean).join(': ')}</p>}
       <p dir="auto" className="break-words whitespace-pre-wrap">
         <Highlighted text={line.text ?? ''} words={words} />
       </p>
       {line.text === null && attachments.length === 0 && line.standing === 'partial' && (
         <p className="text-soft italic">its text was overwritten</p>
       )}
+      <Past fields={line.fields} />
       {reactions.length > 0 && (
         <p className="text-sm text-soft">{reactions.map((reaction) => reaction.kind).join(', ')}</p>
       )}
     </div>
+  )
+}
+
+/** What became of a message: earlier wordings, taken back, an answer to another. */
+function Past({ fields }: { fields: FindingLine['fields'] }) {
+  const versions = (Array.isArray(fields.versions) ? fields.versions : []) as { text: string; at: string | null }[]
+  return (
+    <>
+      {versions.map(({ text, at }) => (
+        <p key={`${at} ${text}`} dir="auto" className="mt-1 border-l-2 border-rule pl-2 text-sm break-words text-soft">
+          before: {text}
+        </p>
+      ))}
+      {(fields.unsent === true || fields.withdrawn === true) && (
+        <p className="text-sm text-soft italic">its sender took it back</p>
+      )}
+      {typeof fields.replyTo === 'string' && <p className="text-sm text-soft">an answer to an earlier message</p>}
+    </>
   )
 }

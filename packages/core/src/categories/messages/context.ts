@@ -2,20 +2,12 @@ import type { SourceTree } from '../../backup/types.js'
 import { mimeOf } from '../../media/kinds.js'
 import type { Database } from '../../sqlite/database.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
-import type { Json } from '../types.js'
+import type { AttachmentRef } from '../attachments.js'
 
 interface Chat {
   guid: string | null
   title: string | null
   participants: string[]
-}
-
-interface Attachment {
-  name: string
-  mime: string
-  bytes: number
-  /** Place in the source; null where the source does not list the file. */
-  path: string | null
 }
 
 export const ATTACHMENT_DOMAIN = 'MediaDomain'
@@ -27,7 +19,7 @@ export class MessageContext {
   readonly #chats = new Map<number, Chat>()
   readonly #chatOf = new Map<number, number>()
   readonly #binned = new Map<number, unknown>()
-  readonly #attachments = new Map<number, Attachment>()
+  readonly #attachments = new Map<number, AttachmentRef>()
   readonly #attachmentsOf = new Map<number, number[]>()
 
   static async load(database: Database, tree: SourceTree): Promise<MessageContext> {
@@ -89,12 +81,9 @@ export class MessageContext {
     return message === null ? undefined : this.#binned.get(message)
   }
 
-  attachments(message: number | null): Json[] {
+  attachments(message: number | null): AttachmentRef[] {
     const ids = message === null ? [] : (this.#attachmentsOf.get(message) ?? [])
-    return ids.flatMap((id) => {
-      const found = this.#attachments.get(id)
-      return found ? [{ name: found.name, mime: found.mime, bytes: found.bytes, sha256: null, path: found.path }] : []
-    })
+    return ids.flatMap((id) => this.#attachments.get(id) ?? [])
   }
 
   #addParticipant(chat: number, handle: number | null): void {
@@ -121,7 +110,7 @@ const chatOf = (row: Row): Chat => ({
   participants: [],
 })
 
-function attachmentOf(row: Row, tree: SourceTree): Attachment {
+function attachmentOf(row: Row, tree: SourceTree): AttachmentRef {
   const stored = textValue(row.values.filename)
   const path = stored && /^(~|\/var\/mobile)\//.test(stored) ? stored.replace(/^(~|\/var\/mobile)\//, '') : null
   const name = textValue(row.values.transfer_name) ?? stored?.split('/').at(-1) ?? 'attachment'
@@ -130,6 +119,8 @@ function attachmentOf(row: Row, tree: SourceTree): Attachment {
     name,
     mime: textValue(row.values.mime_type) ?? mimeOf(name),
     bytes: entry?.size ?? numberValue(row.values.total_bytes) ?? 0,
+    sha256: null,
+    domain: ATTACHMENT_DOMAIN,
     path: entry ? path : null,
   }
 }

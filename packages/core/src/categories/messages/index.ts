@@ -8,6 +8,7 @@ import { isStore, type OpenStore, openStore, originOf } from '../open.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
 import { attributedBodyText } from './body.js'
 import { ATTACHMENT_DOMAIN, MessageContext } from './context.js'
+import { editsOf, eventOf } from './edits.js'
 import { isReaction, Reactions } from './reactions.js'
 
 const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
@@ -98,8 +99,12 @@ class MessageMapper {
     const binnedAt = fromCocoa(this.surroundings.binnedAt(id))
     const body = bodyOf(row)
     const attachments = this.surroundings.attachments(id)
+    const { versions, unsent } = editsOf(values.message_summary_info, body)
+    const itemType = numberValue(values.item_type) ?? 0
     const fields: { [key: string]: Json } = {
-      kind: (numberValue(values.item_type) ?? 0) === 0 ? 'message' : 'event',
+      kind: itemType === 0 ? 'message' : 'event',
+      event: eventOf(itemType, numberValue(values.group_action_type) ?? 0),
+      eventTitle: textValue(values.group_title),
       conversation: chat?.guid ?? null,
       conversationTitle: chat?.title ?? null,
       direction: fromMe === null ? null : outgoing ? 'out' : 'in',
@@ -114,12 +119,15 @@ class MessageMapper {
       readAt: iso(values.date_read),
       replyTo: textValue(values.thread_originator_guid),
       reactions: this.reactions.of(guid),
+      versions,
+      editedAt: iso(values.date_edited),
+      unsent: unsent || iso(values.date_retracted) !== null,
       binnedAt: binnedAt?.toISOString() ?? null,
       daysLeft: daysLeft(binnedAt, this.takenAt),
     }
     return {
       category: 'messages',
-      condition: this.#condition(row, id, body !== null || attachments.length > 0),
+      condition: this.#condition(row, id, body !== null || attachments.length > 0 || unsent),
       when: iso(values.date),
       title: chat?.title ?? this.#people(outgoing ? (fields.recipients as string[]) : partner ? [partner] : []),
       text: body,

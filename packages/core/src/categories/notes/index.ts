@@ -3,9 +3,9 @@ import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
+import { NOTES_DOMAIN, noteAttachments, OBJECTS } from './attachments.js'
 import { type NoteDocument, readNoteDocument } from './document.js'
 
-const DOMAIN = 'AppDomainGroup-group.com.apple.notes'
 const TRASH = 1
 
 /** Notes: NoteStore.sqlite of version 9 and later, notes.sqlite before. A note's row is the one of its text. */
@@ -14,7 +14,7 @@ export const notes = rowCategory({
   label: 'Notes',
   formats: ['note-pages', 'csv'],
   stores: [
-    { domain: DOMAIN, path: 'NoteStore.sqlite' },
+    { domain: NOTES_DOMAIN, path: 'NoteStore.sqlite' },
     { domain: 'HomeDomain', path: 'Library/Notes/notes.sqlite' },
   ],
   tables: ['ZICNOTEDATA', 'ZNOTE'],
@@ -42,6 +42,7 @@ function note(row: Row, rows: StoreRows): Mapped {
       paragraphs: (document?.paragraphs ?? []) as unknown as Json[],
       folder: textValue(firstValue(folder, 'ZTITLE2', 'ZTITLE1')),
       locked,
+      attachments: noteAttachments(item, rows),
       createdAt:
         fromCocoa(firstValue(item, 'ZCREATIONDATE3', 'ZCREATIONDATE1', 'ZCREATIONDATE'))?.toISOString() ?? null,
       modifiedAt: modified?.toISOString() ?? null,
@@ -67,8 +68,6 @@ function itemOf(row: Row, rows: StoreRows): Row | undefined {
   const titled = title ? rows.having(OBJECTS, 'ZTITLE1', title) : []
   return titled.length === 1 ? titled[0] : undefined
 }
-
-const OBJECTS = 'ZICCLOUDSYNCINGOBJECT'
 
 function documentOf(row: Row, rows: StoreRows): NoteDocument | null {
   const { ZDATA: data } = row.values
@@ -104,6 +103,7 @@ function legacyNote(row: Row, rows: StoreRows): Mapped {
       paragraphs: (body ?? '').split('\n').map((text) => ({ text, style: 'body', done: false })),
       folder: null,
       locked: false,
+      attachments: [],
       createdAt: fromCocoa(values.ZCREATIONDATE)?.toISOString() ?? null,
       modifiedAt: modified?.toISOString() ?? null,
       uuid: textValue(values.ZGUID),

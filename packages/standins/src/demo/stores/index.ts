@@ -2,10 +2,12 @@ import { join } from 'node:path'
 import { buildBinary } from 'plist'
 import type { BackupBuilder } from '../../backup/builder.js'
 import { Random } from '../../random.js'
-import { eventStore, noteStore, reminderStore } from './papers.js'
+import { coreDataChatStore, puppetryChatStore } from './chats.js'
+import { keychainFile } from './keychain.js'
+import { eventStore, NOTE_PICTURE, noteStore, reminderStore } from './papers.js'
 import { callStore, contactStore, type Made } from './personal.js'
 import { memoStore, voicemailStore } from './recordings.js'
-import { cocoa, insert, makeStore, type WrittenItem } from './store.js'
+import { cocoa, insert, makeStore, StoreFile, type WrittenItem } from './store.js'
 import { bookmarkStore, historyStore, tabStore } from './web.js'
 
 /** What was written into a backup's smaller stores, by category. */
@@ -16,22 +18,26 @@ export interface StoreSize {
   items: number
   /** The generation of the stores before the present ones, where they differ. */
   legacy?: boolean
+  /** Of a backup that shows an earlier state: the day of the last one. Nothing was lost yet then. */
+  laterLostBy?: Date
+  /** A few pictures, for what hangs on chats and notes. */
+  pictures: readonly Uint8Array[]
 }
 
 /** Fills a backup with people, papers, pages and recordings. */
 export async function addStores(
   backup: BackupBuilder,
   scratch: string,
-  { items, legacy = false }: StoreSize,
+  { items, legacy = false, laterLostBy, pictures }: StoreSize,
 ): Promise<WrittenStores> {
-  const { takenAt } = backup.device
+  const takenAt = laterLostBy ?? backup.device.takenAt
   const random = new Random(77)
   const written: WrittenStores = {}
   const add = async (category: string, domain: string, path: string, made: Made) => {
     await backup.addFile(domain, path, made.bytes)
     written[category] = made.written
   }
-  const file = join(scratch, 'store.db')
+  const file = new StoreFile(join(scratch, 'store.db'), laterLostBy && backup.device.takenAt)
   await add(
     'contacts',
     'HomeDomain',
@@ -78,21 +84,53 @@ export async function addStores(
     'voice-memos',
     'MediaDomain',
     'Media/Recordings/CloudRecordings.db',
-    await memoStore(file, backup, random, Math.ceil(items / 3)),
+    await memoStore(file, backup, random, takenAt, Math.ceil(items / 3)),
   )
   await add(
     'voicemail',
     'HomeDomain',
     'Library/Voicemail/voicemail.db',
-    await voicemailStore(file, backup, random, Math.ceil(items / 3)),
+    await voicemailStore(file, backup, random, takenAt, Math.ceil(items / 3)),
   )
+  written.chats = await addChats(backup, file, random, takenAt, items, pictures)
+  await addNoteMedia(backup, pictures)
+  if (backup.lock) {
+    const { bytes } = keychainFile(backup.lock, takenAt)
+    await backup.addFile('KeychainDomain', 'keychain-backup.plist', bytes)
+  }
   await addAccounts(backup, file, random)
   await addNetworks(backup)
   await addApps(backup)
   return written
 }
 
-async function addAccounts(backup: BackupBuilder, file: string, random: Random): Promise<void> {
+/** Two applications' conversations, each in a layout of its own, with what hangs on them. */
+async function addChats(
+  backup: BackupBuilder,
+  file: StoreFile,
+  random: Random,
+  takenAt: Date,
+  items: number,
+  pictures: readonly Uint8Array[],
+): Promise<WrittenItem[]> {
+  const group = 'AppDomainGroup-group.net.whatsapp.WhatsApp.shared'
+  const names = pictures.map((_, i) => `Media/120255501/${i}.jpg`)
+  for (const [i, name] of names.entries())
+    await backup.addFile(group, `Message/${name}`, pictures[i] as Uint8Array, takenAt)
+  const shared = await coreDataChatStore(file, random, takenAt, items * 3, names)
+  await backup.addFile(group, 'ChatStorage.sqlite', shared.bytes)
+  const own = await puppetryChatStore(file, random, takenAt, items)
+  await backup.addFile('AppDomain-example.puppetry.chat', 'Documents/talk.sqlite', own.bytes)
+  await backup.addFile('AppDomain-example.puppetry.chat', 'Documents/knots.txt', Buffer.from('bowline, clove hitch\n'))
+  return [...shared.written, ...own.written]
+}
+
+/** The picture that hangs on the first note. */
+async function addNoteMedia(backup: BackupBuilder, [picture]: readonly Uint8Array[]): Promise<void> {
+  if (picture) await backup.addFile('AppDomainGroup-group.com.apple.notes', NOTE_PICTURE.path, picture)
+}
+
+async function addAccounts(backup: BackupBuilder, file: StoreFile, random: Random): Promise<void> {
   const bytes = await makeStore(
     file,
     `CREATE TABLE ZACCOUNT (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZACCOUNTTYPE INTEGER, ZPARENTACCOUNT INTEGER, ZDATE TIMESTAMP, ZACCOUNTDESCRIPTION VARCHAR, ZIDENTIFIER VARCHAR, ZOWNINGBUNDLEID VARCHAR, ZUSERNAME VARCHAR);

@@ -2,7 +2,7 @@ import { gzipSync } from 'node:zlib'
 import { BinaryWriter } from '@bufbuild/protobuf/wire'
 import type { Random } from '../../random.js'
 import type { Made } from './personal.js'
-import { cocoa, fateOf, insert, lose, makeStore, type WrittenItem } from './store.js'
+import { cocoa, insert, lose, makeStore, type StoreDatabase, type StoreFile, type WrittenItem } from './store.js'
 
 const DAY_MS = 86_400_000
 const TOPICS = [
@@ -50,17 +50,25 @@ function noteDocument(lines: readonly string[], ticked: number): Uint8Array {
   return gzipSync(new BinaryWriter().tag(1, 0).uint32(0).tag(2, 2).bytes(document).finish())
 }
 
+/** The picture that hangs on the first note, and where it lies. */
+export const NOTE_PICTURE = {
+  account: '4C2A0B6E-0001-4A55-8F10-7D3E5B9A0001',
+  media: '4C2A0B6E-0002-4A55-8F10-7D3E5B9A0002',
+  name: 'stage sketch.jpg',
+  path: 'Accounts/4C2A0B6E-0001-4A55-8F10-7D3E5B9A0001/Media/4C2A0B6E-0002-4A55-8F10-7D3E5B9A0002/stage sketch.jpg',
+}
+
 /** Notes in folders, some in the bin, some deleted with their text, one locked. */
-export async function noteStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function noteStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
     `CREATE TABLE Z_PRIMARYKEY (Z_ENT INTEGER PRIMARY KEY, Z_NAME VARCHAR, Z_SUPER INTEGER, Z_MAX INTEGER);
      CREATE TABLE ZICCLOUDSYNCINGOBJECT (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZIDENTIFIER VARCHAR, ZMARKEDFORDELETION INTEGER, ZISPASSWORDPROTECTED INTEGER,
        ZISPINNED INTEGER, ZNOTEDATA INTEGER, ZFOLDER INTEGER, ZPARENT INTEGER, ZFOLDERTYPE INTEGER, ZTITLE1 VARCHAR, ZTITLE2 VARCHAR, ZSNIPPET VARCHAR, ZNAME VARCHAR,
-       ZCREATIONDATE1 TIMESTAMP, ZMODIFICATIONDATE1 TIMESTAMP);
+       ZCREATIONDATE1 TIMESTAMP, ZMODIFICATIONDATE1 TIMESTAMP, ZNOTE INTEGER, ZMEDIA INTEGER, ZTYPEUTI VARCHAR, ZFILENAME VARCHAR, ZFILESIZE INTEGER);
      CREATE TABLE ZICNOTEDATA (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZNOTE INTEGER, ZCRYPTOINITIALIZATIONVECTOR BLOB, ZCRYPTOTAG BLOB, ZDATA BLOB);
-     INSERT INTO Z_PRIMARYKEY VALUES (10, 'ICNote', 0, 0), (14, 'ICFolder', 0, 0)`,
+     INSERT INTO Z_PRIMARYKEY VALUES (10, 'ICNote', 0, 0), (14, 'ICFolder', 0, 0), (4, 'ICAttachment', 0, 0), (11, 'ICMedia', 0, 0)`,
     (database) => {
       const folders = [
         ['Notes', 0],
@@ -80,7 +88,7 @@ export async function noteStore(file: string, random: Random, takenAt: Date, cou
         const title = `${random.pick(TOPICS)} ${i + 1}`
         const lines = [title, ...Array.from({ length: random.int(1, 5) }, () => random.pick(LINES))]
         const uuid = random.uuid()
-        const fate = fateOf(i, true)
+        const fate = file.fateOf(i, true)
         const changed = cocoa(
           new Date(takenAt.getTime() - (fate === 'binned' ? random.int(1, 20) : random.int(1, 700)) * DAY_MS),
         )
@@ -97,6 +105,7 @@ export async function noteStore(file: string, random: Random, takenAt: Date, cou
           ZCREATIONDATE1: changed - 90_000,
           ZMODIFICATIONDATE1: changed,
         })
+        if (i === 0) hangPicture(database, note, random)
         const data = insert(database, 'ZICNOTEDATA', {
           Z_ENT: 19,
           Z_OPT: 1,
@@ -117,6 +126,21 @@ export async function noteStore(file: string, random: Random, takenAt: Date, cou
   return { bytes, written }
 }
 
+function hangPicture(database: StoreDatabase, note: number, random: Random): void {
+  const media = insert(database, 'ZICCLOUDSYNCINGOBJECT', {
+    Z_ENT: 11,
+    ZIDENTIFIER: NOTE_PICTURE.media,
+    ZFILENAME: NOTE_PICTURE.name,
+  })
+  insert(database, 'ZICCLOUDSYNCINGOBJECT', {
+    Z_ENT: 4,
+    ZIDENTIFIER: random.uuid(),
+    ZNOTE: note,
+    ZMEDIA: media,
+    ZTYPEUTI: 'public.jpeg',
+  })
+}
+
 const SHOWS = [
   'The Fox and the Tailor',
   'Shadow evening',
@@ -128,7 +152,7 @@ const SHOWS = [
 ]
 
 /** Events with repetitions and alarms, and whole days. */
-export async function eventStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function eventStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -177,7 +201,7 @@ export async function eventStore(file: string, random: Random, takenAt: Date, co
             UUID: random.uuid(),
             disabled: 0,
           })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted')
           lost.push(
             ['DELETE FROM Alarm WHERE calendaritem_owner_id = ?', id],
@@ -192,7 +216,7 @@ export async function eventStore(file: string, random: Random, takenAt: Date, co
 }
 
 /** Reminders in lists; one was only marked deleted. */
-export async function reminderStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function reminderStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -232,7 +256,7 @@ export async function reminderStore(file: string, random: Random, takenAt: Date,
           ZTIMEZONE: 'Europe/Vienna',
           ZCKIDENTIFIER: uuid,
         })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted') lost.push(['DELETE FROM ZREMCDREMINDER WHERE Z_PK = ?', id])
         written.push({ key: uuid, title, fate })
       }

@@ -1,6 +1,6 @@
 import type { Random } from '../../random.js'
 import { PEOPLE, type Person } from '../people.js'
-import { cocoa, fateOf, insert, lose, makeStore, unix, type WrittenItem } from './store.js'
+import { cocoa, insert, lose, makeStore, type StoreFile, unix, type WrittenItem } from './store.js'
 
 export interface Made {
   bytes: Uint8Array
@@ -21,7 +21,7 @@ const OTHERS: [given: string | null, family: string | null, organization: string
 const LABELS = ['_$!<Mobile>!$_', '_$!<Home>!$_', '_$!<Work>!$_', 'Workshop']
 
 /** Contacts with labelled values and addresses; every fifth card was deleted with all that belongs to it. */
-export async function contactStore(file: string, random: Random, takenAt: Date): Promise<Made> {
+export async function contactStore(file: StoreFile, random: Random, takenAt: Date): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -78,7 +78,7 @@ export async function contactStore(file: string, random: Random, takenAt: Date):
           'Freedonia',
         ].entries())
           insert(database, 'ABMultiValueEntry', { parent_id: home, key: k + 1, value: part })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted') lost.push(id)
         written.push({ key: guid, title: [First, Last].filter(Boolean).join(' ') || (Organization ?? ''), fate })
       }
@@ -100,7 +100,7 @@ export const shownName = (person: Person): string => (PEOPLE.indexOf(person) % 5
 
 /** The log of calls in either generation of its store. */
 export async function callStore(
-  file: string,
+  file: StoreFile,
   random: Random,
   takenAt: Date,
   count: number,
@@ -148,7 +148,7 @@ export async function callStore(
             ZSERVICE_PROVIDER: 'com.apple.Telephony',
             ZUNIQUE_ID: uuid,
           })
-      const fate = fateOf(i)
+      const fate = file.fateOf(i)
       if (fate === 'deleted') lost.push(id)
       written.push({ key: legacy ? new Date(unix(at) * 1000).toISOString() : uuid, title: shownName(person), fate })
     }

@@ -2,7 +2,7 @@ import type { BackupBuilder } from '../../backup/builder.js'
 import type { Random } from '../../random.js'
 import { PEOPLE } from '../people.js'
 import { type Made, shownName } from './personal.js'
-import { cocoa, fateOf, insert, lose, makeStore, unix, type WrittenItem } from './store.js'
+import { cocoa, insert, lose, makeStore, type StoreFile, unix, type WrittenItem } from './store.js'
 
 const RATE = 8000
 
@@ -27,9 +27,14 @@ function tone(frequency: number): Buffer {
 }
 
 /** Recordings beside their store; the files of deleted ones are gone too. */
-export async function memoStore(file: string, backup: BackupBuilder, random: Random, count: number): Promise<Made> {
+export async function memoStore(
+  file: StoreFile,
+  backup: BackupBuilder,
+  random: Random,
+  takenAt: Date,
+  count: number,
+): Promise<Made> {
   const written: WrittenItem[] = []
-  const { takenAt } = backup.device
   const bytes = await makeStore(
     file,
     `CREATE TABLE ZCLOUDRECORDING (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZFLAGS INTEGER, ZSHAREDFLAGS INTEGER, ZFOLDER INTEGER, ZDATE TIMESTAMP, ZDURATION FLOAT,
@@ -39,7 +44,7 @@ export async function memoStore(file: string, backup: BackupBuilder, random: Ran
       for (let i = 0; i < count; i++) {
         const uuid = random.uuid()
         const title = `Take ${i + 1}, violin`
-        const fate = fateOf(i, true)
+        const fate = file.fateOf(i, true)
         const id = insert(database, 'ZCLOUDRECORDING', {
           Z_ENT: 1,
           Z_OPT: 1,
@@ -65,13 +70,13 @@ export async function memoStore(file: string, backup: BackupBuilder, random: Ran
 
 /** Voicemail with its recordings. */
 export async function voicemailStore(
-  file: string,
+  file: StoreFile,
   backup: BackupBuilder,
   random: Random,
+  takenAt: Date,
   count: number,
 ): Promise<Made> {
   const written: WrittenItem[] = []
-  const { takenAt } = backup.device
   const kept: number[] = []
   const bytes = await makeStore(
     file,
@@ -81,7 +86,7 @@ export async function voicemailStore(
       for (let i = 0; i < count; i++) {
         const person = random.pick(PEOPLE)
         const { address } = person
-        const fate = fateOf(i, true)
+        const fate = file.fateOf(i, true)
         const at = unix(takenAt) - (count - i) * 50_000
         const id = insert(database, 'voicemail', {
           remote_uid: 4000 + i,

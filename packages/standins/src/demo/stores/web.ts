@@ -1,6 +1,6 @@
 import type { Random } from '../../random.js'
 import type { Made } from './personal.js'
-import { cocoa, fateOf, insert, lose, makeStore, type WrittenItem } from './store.js'
+import { cocoa, insert, lose, makeStore, type StoreFile, type WrittenItem } from './store.js'
 
 const SITES = [
   'timber.example',
@@ -12,7 +12,7 @@ const SITES = [
 ]
 
 /** Visited pages with their visits. */
-export async function historyStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function historyStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -39,7 +39,7 @@ export async function historyStore(file: string, random: Random, takenAt: Date, 
             visit_time: cocoa(takenAt) - (count - i) * 9000 - v * 400 + 0.5,
             title: `Page ${i + 1} about cord and felt`,
           })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted')
           lost.push(
             ['DELETE FROM history_visits WHERE history_item = ?', id],
@@ -54,7 +54,7 @@ export async function historyStore(file: string, random: Random, takenAt: Date, 
 }
 
 /** Bookmarks in folders within folders, and a reading list. */
-export async function bookmarkStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function bookmarkStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -87,7 +87,7 @@ export async function bookmarkStore(file: string, random: Random, takenAt: Date,
           external_uuid: uuid,
           last_modified: cocoa(takenAt) - i * 86_400,
         })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted') lost.push(['DELETE FROM bookmarks WHERE id = ?', id])
         written.push({ key: uuid, title, fate })
       }
@@ -98,7 +98,7 @@ export async function bookmarkStore(file: string, random: Random, takenAt: Date,
 }
 
 /** Open tabs, some private. */
-export async function tabStore(file: string, random: Random, takenAt: Date, count: number): Promise<Made> {
+export async function tabStore(file: StoreFile, random: Random, takenAt: Date, count: number): Promise<Made> {
   const written: WrittenItem[] = []
   const bytes = await makeStore(
     file,
@@ -117,7 +117,7 @@ export async function tabStore(file: string, random: Random, takenAt: Date, coun
           private_browsing: i % 4 === 1 ? 1 : 0,
           browser_window_uuid: random.uuid(),
         })
-        const fate = fateOf(i)
+        const fate = file.fateOf(i)
         if (fate === 'deleted') lost.push(['DELETE FROM tabs WHERE id = ?', id])
         written.push({ key: uuid, title, fate })
       }
