@@ -1,4 +1,6 @@
 import { benchBackup } from './backup.js'
+import { benchCategories } from './categories.js'
+import { benchMessages } from './messages.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
@@ -8,6 +10,8 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   mutate: benchMutate,
   recover: benchRecover,
   backup: benchBackup,
+  categories: benchCategories,
+  messages: benchMessages,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

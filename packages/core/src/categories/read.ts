@@ -3,8 +3,9 @@ import type { Report } from '../io/errors.js'
 import { sha256Of } from '../io/hash.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
+import { mayHold, ONLY_ENCRYPTED_SINCE } from './encrypted.js'
 import { CATEGORIES } from './table.js'
-import { type CategoryId, PASSES, type Pass, type Sighting } from './types.js'
+import { type CategoryId, PASSES, type Pass, type ReadContext, type Sighting } from './types.js'
 
 /** One part of a read that always gives the same sightings in the same order. */
 export interface ReadStep {
@@ -26,7 +27,22 @@ export function readStep(
   report: Report,
   profiles: readonly Profile[] = [],
 ): AsyncIterable<Sighting> {
-  return CATEGORIES[step.category].read({ tree, pass: step.pass, report, profiles })
+  const context = { tree, pass: step.pass, report, profiles }
+  return step.pass === 'live' ? withNotice(context, step.category) : CATEGORIES[step.category].read(context)
+}
+
+/** The live pass; that it is empty for another reason than that there is nothing is told. */
+async function* withNotice(context: ReadContext, category: CategoryId): AsyncGenerator<Sighting> {
+  let count = 0
+  for await (const sighting of CATEGORIES[category].read(context)) {
+    count++
+    yield sighting
+  }
+  if (count === 0 && !mayHold(context.tree.info, category))
+    context.report({
+      code: 'only-in-encrypted',
+      message: `${CATEGORIES[category].label}: since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`,
+    })
 }
 
 /** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. */

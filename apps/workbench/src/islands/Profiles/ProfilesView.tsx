@@ -25,7 +25,7 @@ const written = (profile: Profile | undefined) => JSON.stringify(profile, null, 
 
 function Profiles({ builtIn, own, problems, sources }: Props) {
   const [text, setText] = useState(() => written(own[0] ?? builtIn[0]))
-  const [source, setSource] = useState(sources.at(-1)?.id)
+  const [source, setSource] = useState(sources[0]?.id)
   const [trial, setTrial] = useState<Trial | null>(null)
   const [said, setSaid] = useState<{ bad: boolean; words: string } | null>(null)
   const [busy, setBusy] = useState(false)

@@ -95,7 +95,7 @@ export async function addStores(
   written.chats = await addChats(backup, file, random, takenAt, items, pictures)
   await addNoteMedia(backup, pictures)
   if (backup.lock) {
-    const { bytes } = keychainFile(backup.lock, takenAt)
+    const { bytes } = keychainFile(backup.lock, backup.device.takenAt)
     await backup.addFile('KeychainDomain', 'keychain-backup.plist', bytes)
   }
   await addAccounts(backup, file, random)
