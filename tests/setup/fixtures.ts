@@ -2,8 +2,11 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { SourceEntry, SourceTree } from '@lumbrin/core/backup/types'
 import type { Warning } from '@lumbrin/core/io/errors'
+import { MemorySource } from '@lumbrin/core/io/source'
 import type { BackupTruth, DemoTruth } from '@lumbrin/standins/demo/build'
+import sqlite from 'node-sqlite3-wasm'
 import { onTestFinished } from 'vitest'
 
 /** A folder that goes when the test ends. */
@@ -36,4 +39,66 @@ export async function all<T>(sequence: AsyncIterable<T>): Promise<T[]> {
   const items: T[] = []
   for await (const item of sequence) items.push(item)
   return items
+}
+
+/** The bytes of a database that ordinary SQL makes in an ordinary SQLite. */
+export function databaseOf(sql: string): Buffer {
+  const folder = mkdtempSync(join(tmpdir(), 'lumbrin-sql-'))
+  const file = join(folder, 'made.db')
+  const database = new sqlite.Database(file)
+  database.exec(`PRAGMA secure_delete=OFF; ${sql}`)
+  database.close()
+  const bytes = readFileSync(file)
+  rmSync(folder, { recursive: true })
+  return bytes
+}
+
+/** A source that holds these files, by domain and path. */
+export function madeTree(
+  files: [domain: string, path: string, bytes: Uint8Array][],
+  info: Partial<SourceTree['info']> = {},
+): SourceTree {
+  const list = files.map(
+    ([domain, path, bytes]): SourceEntry => ({
+      domain,
+      path,
+      kind: 'file',
+      size: bytes.length,
+      modifiedAt: null,
+      createdAt: null,
+      id: `${domain}/${path}`,
+      target: null,
+      key: null,
+    }),
+  )
+  const bytesOf = new Map(files.map(([domain, path, bytes]) => [`${domain}/${path}`, bytes]))
+  return {
+    info: {
+      kind: 'computer-backup',
+      layout: 'modern',
+      path: '/nowhere',
+      deviceName: null,
+      productType: null,
+      osVersion: '17.0',
+      uniqueId: null,
+      takenAt: new Date('2026-11-14T00:00:00Z'),
+      encrypted: false,
+      installedApps: [],
+      complete: true,
+      ...info,
+    },
+    fileCount: list.length,
+    find: (domain, path) => list.find((entry) => entry.domain === domain && entry.path === path),
+    entries: () => list,
+    strays: async () => [],
+    open: async ({ id }) => {
+      const bytes = bytesOf.get(id)
+      return bytes && new MemorySource(bytes)
+    },
+    storedBytes: async ({ size }) => size ?? 0,
+    storedPath: async () => undefined,
+    opens: () => true,
+    unwrap: () => undefined,
+    close: async () => {},
+  }
 }

@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { BUILT_IN_PROFILES } from '@lumbrin/core/categories/chats/built-in'
 import { readByProfile } from '@lumbrin/core/categories/chats/index'
 import { type Profile, parseProfile } from '@lumbrin/core/categories/chats/profile'
+import { matchesOf } from '@lumbrin/core/categories/places'
 import type { Pass, Sighting } from '@lumbrin/core/categories/types'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
@@ -60,17 +61,17 @@ const MOST_LOOKED_AT = 20_000
 export async function tryProfile(db: Db, sourceId: number, text: string): Promise<Trial> {
   const profile = requireProfile(text)
   const tree = await treeOf(db, sourceId)
-  const place = profile.stores.find(({ domain, path }) => tree.find(domain, path))
-  if (!place)
+  const [entry] = profile.stores.flatMap((place) => matchesOf(tree, place))
+  if (!entry)
     throw new AppError(
       'not-found',
       `None of the places under "stores" is in this source: ${profile.stores.map((one) => `${one.domain}/${one.path}`).join(', ')}.`,
     )
-  const trial: Trial = { store: `${place.domain}/${place.path}`, messages: [], live: 0, rebuilt: 0, warnings: [] }
+  const trial: Trial = { store: `${entry.domain}/${entry.path}`, messages: [], live: 0, rebuilt: 0, warnings: [] }
   for (const pass of ['live', 'residue'] as Pass[]) {
     let looked = 0
     const report = ({ message }: { message: string }) => void trial.warnings.push(message)
-    for await (const sighting of readByProfile(profile, place, { tree, pass, report })) {
+    for await (const sighting of readByProfile(profile, entry, { tree, pass, report })) {
       if (pass === 'live') trial.live++
       else trial.rebuilt++
       if (++looked <= SHOWN) trial.messages.push(sighting)

@@ -7,6 +7,7 @@ import { openBackup } from '../backup/open.js'
 import type { Report } from '../io/errors.js'
 import { daysLeft } from './bin.js'
 import { attributedBodyText } from './messages/body.js'
+import { storesOf } from './places.js'
 import { planRead, readStep, withHashes } from './read.js'
 import { CATEGORIES } from './table.js'
 import { CATEGORY_IDS, type CategoryId, PASSES, type Pass, type Sighting } from './types.js'
@@ -156,7 +157,7 @@ describe('every category', () => {
     const folder = join(scratchFolder(), 'copy')
     await cp(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
     const tree = await openBackup(folder, () => {})
-    const store = CATEGORIES[category].stores.map((place) => tree.find(place.domain, place.path)).find(Boolean)?.id
+    const store = storesOf(tree, CATEGORIES[category].stores)[0]?.id
     if (!store) throw new Error(`the demo has no store of ${category}`)
     const file = join(folder, store.slice(0, 2), store)
     const whole = await readFile(file)

@@ -2,7 +2,7 @@ import type { SourceInfo } from '../backup/types.js'
 import type { CategoryId } from './types.js'
 
 /** From this version of the system on, some categories are only in backups with a password (common practice). */
-export const ONLY_ENCRYPTED_SINCE = 13
+const ONLY_ENCRYPTED_SINCE = 13
 const ONLY_ENCRYPTED: readonly CategoryId[] = ['calls', 'web-history', 'networks']
 
 /** False: a source of this kind never has the category, so that its absence says nothing. */
@@ -15,3 +15,9 @@ export function mayHold(
   const major = Number.parseInt(osVersion ?? '', 10)
   return !(ONLY_ENCRYPTED.includes(category) && major >= ONLY_ENCRYPTED_SINCE)
 }
+
+/** Why a source of this kind has none of a category, where it never could. */
+export const whyNot = (category: CategoryId): string =>
+  category === 'credentials'
+    ? 'in a backup without a password they are locked to the device itself. Only one that was made with a password holds them in a form that can be opened.'
+    : `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`

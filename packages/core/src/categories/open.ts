@@ -3,6 +3,7 @@ import { FormatError, messageOf, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { type DatabaseFiles, type OpenedDatabase, openDatabase } from '../sqlite/open.js'
 import type { Place, Row } from '../sqlite/values.js'
+import { storesOf } from './places.js'
 import type { Origin, StorePlace } from './types.js'
 
 /** A category's store, open for reading. */
@@ -11,17 +12,18 @@ export interface OpenStore extends OpenedDatabase {
   close(): Promise<void>
 }
 
-/**
- * Opens the first of the places that the source lists. Undefined: none is there, or what is there is no
- * database, which is reported.
- */
+/** Opens the first database of these places. Undefined: none is there, or what is there is none, which is reported. */
 export async function openStore(
   tree: SourceTree,
   places: readonly StorePlace[],
   report: Report,
 ): Promise<OpenStore | undefined> {
-  const entry = places.map((place) => tree.find(place.domain, place.path)).find((found) => found?.kind === 'file')
-  if (!entry) return undefined
+  const [entry] = storesOf(tree, places)
+  return entry && openEntry(tree, entry, report)
+}
+
+/** Opens a file of the source as a database. Undefined: it is none, or is not there, which is reported. */
+export async function openEntry(tree: SourceTree, entry: SourceEntry, report: Report): Promise<OpenStore | undefined> {
   const main = await tree.open(entry)
   if (!main) {
     report({
@@ -61,15 +63,6 @@ async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Repor
     return undefined
   }
 }
-
-/** True for the databases at these places, and for the logs that belong to them. */
-export const isStore = (places: readonly StorePlace[], { domain, path }: SourceEntry): boolean =>
-  places.some(
-    (place) =>
-      place.domain === domain && (path === place.path || SIBLINGS.some((end) => path === `${place.path}${end}`)),
-  )
-
-const SIBLINGS = ['-wal', '-shm', '-journal']
 
 /** The provenance of a row in a store. */
 export function originOf(store: OpenStore, row: Row): Origin {

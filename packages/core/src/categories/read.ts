@@ -3,7 +3,7 @@ import type { Report } from '../io/errors.js'
 import { sha256Of } from '../io/hash.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
-import { mayHold, ONLY_ENCRYPTED_SINCE } from './encrypted.js'
+import { mayHold, whyNot } from './encrypted.js'
 import { CATEGORIES } from './table.js'
 import { type CategoryId, PASSES, type Pass, type ReadContext, type Sighting } from './types.js'
 
@@ -41,7 +41,7 @@ async function* withNotice(context: ReadContext, category: CategoryId): AsyncGen
   if (count === 0 && !mayHold(context.tree.info, category))
     context.report({
       code: 'only-in-encrypted',
-      message: `${CATEGORIES[category].label}: since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`,
+      message: `${CATEGORIES[category].label}: ${whyNot(category)}`,
     })
 }
 

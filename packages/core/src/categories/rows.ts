@@ -2,7 +2,8 @@ import { rebuildRows } from '../sqlite/residue/rebuild.js'
 import { numberValue, type Row, type SqlValue } from '../sqlite/values.js'
 import { daysLeft } from './bin.js'
 import { ContactNames } from './contacts/names.js'
-import { isStore, type OpenStore, openStore, originOf } from './open.js'
+import { type OpenStore, openEntry, originOf } from './open.js'
+import { isStore, storesOf } from './places.js'
 import type { Category, CategoryId, Condition, ContentRef, Json, ReadContext, Sighting, StorePlace } from './types.js'
 
 /** What a category makes of one row of its main table. */
@@ -51,27 +52,33 @@ export function rowCategory(spec: RowCategory): Category {
 }
 
 async function* readRows(spec: RowCategory, context: ReadContext): AsyncGenerator<Sighting> {
-  const store = await openStore(context.tree, spec.stores, context.report)
-  if (!store) return
-  try {
-    const table = spec.tables.find((name) => store.database.tables.has(name))
-    if (!table) {
-      context.report({
-        code: 'store-unknown',
-        message: `${store.entry.path} is of a generation that is not known: it has none of the tables ${spec.tables.join(', ')}.`,
-        path: store.entry.path,
-      })
-      return
+  for (const entry of storesOf(context.tree, spec.stores)) {
+    const store = await openEntry(context.tree, entry, context.report)
+    if (!store) continue
+    try {
+      yield* readStore(spec, store, context)
+    } finally {
+      await store.close()
     }
-    const rebuilt = context.pass === 'live' ? [] : [...rebuildRows(store)]
-    const rows = new StoreRows(store, rebuilt, context)
-    const items = context.pass === 'live' ? store.database.rows(table) : deletedItems(rebuilt, table)
-    for (const row of items) {
-      const mapped = await spec.map(row, rows)
-      if (mapped) yield sightingOf(spec.id, row, mapped, store, context)
-    }
-  } finally {
-    await store.close()
+  }
+}
+
+async function* readStore(spec: RowCategory, store: OpenStore, context: ReadContext): AsyncGenerator<Sighting> {
+  const table = spec.tables.find((name) => store.database.tables.has(name))
+  if (!table) {
+    context.report({
+      code: 'store-unknown',
+      message: `${store.entry.path} is of a generation that is not known: it has none of the tables ${spec.tables.join(', ')}.`,
+      path: store.entry.path,
+    })
+    return
+  }
+  const rebuilt = context.pass === 'live' ? [] : [...rebuildRows(store)]
+  const rows = new StoreRows(store, rebuilt, context)
+  const items = context.pass === 'live' ? store.database.rows(table) : deletedItems(rebuilt, table)
+  for (const row of items) {
+    const mapped = await spec.map(row, rows)
+    if (mapped) yield sightingOf(spec.id, row, mapped, store, context)
   }
 }
 

@@ -73,10 +73,7 @@ export const reminders = rowCategory({
   id: 'reminders',
   label: 'Reminders',
   formats: ['icalendar', 'csv'],
-  stores: [
-    { domain: 'AppDomainGroup-group.com.apple.reminders', path: 'Container_v1/Stores/Data-local.sqlite' },
-    CALENDAR,
-  ],
+  stores: [{ domain: 'AppDomainGroup-group.com.apple.reminders', path: 'Container_v1/Stores/Data-*.sqlite' }, CALENDAR],
   tables: ['ZREMCDREMINDER', 'ZREMCDOBJECT', 'CalendarItem'],
   map: (row, rows) => (row.table === 'CalendarItem' ? legacyReminder(row, rows) : reminder(row, rows)),
   identity: ({ fields, when, title }) =>

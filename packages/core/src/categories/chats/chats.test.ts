@@ -4,12 +4,13 @@ import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, scratchFolder, warnings } from '../../../../../tests/setup/fixtures.js'
 import { openBackup } from '../../backup/open.js'
-import type { SourceTree } from '../../backup/types.js'
+import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { MemorySource } from '../../io/source.js'
+import { matchesPattern } from '../places.js'
 import { readStep } from '../read.js'
 import { BUILT_IN_PROFILES } from './built-in.js'
 import { readByProfile } from './index.js'
-import { matchesPattern, parseProfile, profileSchema } from './profile.js'
+import { parseProfile, profileSchema } from './profile.js'
 
 const SMALL = {
   version: 1,
@@ -42,10 +43,10 @@ describe('a mapping profile', () => {
     // 2020-02-29T12:34:56Z in microseconds since 1601, as published for that epoch.
     database.exec("CREATE TABLE m (t TEXT, at INTEGER); INSERT INTO m VALUES ('one', 13227453296000000), (NULL, NULL)")
     database.close()
-    const place = { domain: 'AppDomain-x', path: 'Documents/small.db' }
-    const tree = { find: () => ({ ...place, kind: 'file' }), open: async () => new MemorySource(readFileSync(file)) }
+    const entry = { domain: 'AppDomain-x', path: 'Documents/small.db', kind: 'file' } as SourceEntry
+    const tree = { find: () => undefined, open: async () => new MemorySource(readFileSync(file)) }
     const context = { tree: tree as unknown as SourceTree, pass: 'live' as const, report: warnings().report }
-    const found = await all(readByProfile(profileSchema.parse(SMALL), place, context))
+    const found = await all(readByProfile(profileSchema.parse(SMALL), entry, context))
     expect(found.map(({ text, when, fields }) => [text, when, fields.direction, fields.conversation])).toEqual([
       ['one', '2020-02-29T12:34:56.000Z', null, null],
     ])

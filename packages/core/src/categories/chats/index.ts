@@ -1,11 +1,13 @@
+import type { SourceEntry } from '../../backup/types.js'
 import { digest } from '../../io/hash.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
-import { isStore, openStore } from '../open.js'
+import { openEntry } from '../open.js'
+import { isStore, matchesOf } from '../places.js'
 import { deletedItems, StoreRows, sightingOf } from '../rows.js'
 import type { Category, ReadContext, Sighting, StorePlace } from '../types.js'
 import { BUILT_IN_PROFILES } from './built-in.js'
 import { ChatMapper } from './mapper.js'
-import { matchesPattern, type Profile } from './profile.js'
+import type { Profile } from './profile.js'
 
 const PLACES: readonly StorePlace[] = BUILT_IN_PROFILES.flatMap((profile) => profile.stores)
 
@@ -28,40 +30,29 @@ async function* readChats(context: ReadContext): AsyncGenerator<Sighting> {
   const seen = new Set<string>()
   // A profile of the technician's own comes first: it may be made for what a built-in one reads wrongly.
   for (const profile of [...(context.profiles ?? []), ...BUILT_IN_PROFILES])
-    for (const place of storesOf(profile, context)) {
-      const key = `${place.domain}/${place.path}`
+    for (const entry of profile.stores.flatMap((place) => matchesOf(context.tree, place))) {
+      const key = `${entry.domain}/${entry.path}`
       if (seen.has(key)) continue
       seen.add(key)
-      yield* readByProfile(profile, place, context)
+      yield* readByProfile(profile, entry, context)
     }
-}
-
-/** The databases of a source that a profile describes. */
-function* storesOf(profile: Profile, { tree }: ReadContext): Generator<StorePlace> {
-  for (const { domain, path } of profile.stores) {
-    if (!`${domain}${path}`.includes('*')) yield { domain, path }
-    else
-      for (const entry of tree.entries())
-        if (entry.kind === 'file' && matchesPattern(domain, entry.domain) && matchesPattern(path, entry.path))
-          yield { domain: entry.domain, path: entry.path }
-  }
 }
 
 /** The messages of one database. */
 export async function* readByProfile(
   profile: Profile,
-  place: StorePlace,
+  entry: SourceEntry,
   context: ReadContext,
 ): AsyncGenerator<Sighting> {
-  const store = await openStore(context.tree, [place], context.report)
+  const store = await openEntry(context.tree, entry, context.report)
   if (!store) return
   try {
     const { table } = profile.messages
     if (!store.database.tables.has(table)) {
       context.report({
         code: 'store-unknown',
-        message: `${place.path} has no table ${table}: it is of a generation that the profile "${profile.name}" does not know.`,
-        path: place.path,
+        message: `${entry.path} has no table ${table}: it is of a generation that the profile "${profile.name}" does not know.`,
+        path: entry.path,
       })
       return
     }

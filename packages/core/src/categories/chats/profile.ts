@@ -78,10 +78,3 @@ export function parseProfile(text: string): Profile {
   if (!parsed.success) throw new Error(z.prettifyError(parsed.error))
   return parsed.data
 }
-
-/** True where `*` in the pattern stands for what the text has there. */
-export function matchesPattern(pattern: string, text: string): boolean {
-  if (!pattern.includes('*')) return pattern === text
-  const source = pattern.split('*').map((part) => part.replace(/[.+?^${}()|[\]\\]/g, '\\$&'))
-  return new RegExp(`^${source.join('[^/]*')}$`).test(text)
-}

@@ -4,9 +4,12 @@ import { numberValue, textValue } from '../../sqlite/values.js'
 import { openStore } from '../open.js'
 import { ADDRESS_BOOK, PROPERTY } from './book.js'
 
+const MOST_REMEMBERED = 10_000
+
 /** Names of people by their numbers and e-mail addresses, from the source's own address book. */
 export class ContactNames {
   readonly #names = new Map<string, string>()
+  readonly #asked = new Map<string, string | null>()
 
   /** `region`: two-letter country of the device, for numbers that were stored without their country's code. */
   static async load(tree: SourceTree, region: string | null): Promise<ContactNames> {
@@ -41,7 +44,13 @@ export class ContactNames {
 
   /** The name that goes with an address; null where the address book has none. */
   of(address: string | null): string | null {
-    return address === null ? null : (this.#names.get(addressKey(address, this.region)) ?? null)
+    if (address === null) return null
+    // The same few people write most messages, and to parse a number costs more than to read a row.
+    const known = this.#asked.get(address)
+    if (known !== undefined) return known
+    const name = this.#names.get(addressKey(address, this.region)) ?? null
+    if (this.#asked.size < MOST_REMEMBERED) this.#asked.set(address, name)
+    return name
   }
 }
 

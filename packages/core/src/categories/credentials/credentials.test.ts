@@ -51,7 +51,7 @@ describe('saved passwords', () => {
       readStep(plain as unknown as typeof tree, { category: 'credentials', pass: 'live' }, warned.report),
     )
     expect(found).toEqual([])
-    expect(warned.list.map(({ code }) => code)).toEqual(['needs-encrypted-backup'])
+    expect(warned.list.map(({ code }) => code)).toEqual(['only-in-encrypted'])
   })
 
   it.each(['', 'ff', '3100', '30020101', '3105300302'])('does not fail on the damaged item %s', (bytes) => {

@@ -28,16 +28,8 @@ export const credentials: Category = {
 async function* readCredentials({ tree, pass, report }: ReadContext): AsyncGenerator<Sighting> {
   if (pass !== 'live') return
   const entry = tree.find(PLACE.domain, PLACE.path)
-  if (!entry) return
-  if (!tree.info.encrypted) {
-    report({
-      code: 'needs-encrypted-backup',
-      message:
-        'The saved passwords of this backup are locked to the device. Only a backup that was made with a password holds them in a form that can be opened.',
-      path: entry.path,
-    })
-    return
-  }
+  // Without a password they are locked to the device, which the read says of every category that it cannot have.
+  if (!entry || !tree.info.encrypted) return
   let closed = 0
   for (const { at, item } of await itemsOf(tree, entry, report)) {
     const attributes = opened(item, tree)

@@ -101,11 +101,13 @@ export const openTabs = rowCategory({
   id: 'open-tabs',
   label: 'Open tabs',
   formats: ['csv', 'html-table'],
-  stores: bothHomes('Library/Safari/BrowserState.db'),
-  tables: ['tabs'],
-  map: ({ values }) => {
+  stores: [...bothHomes('Library/Safari/SafariTabs.db'), ...bothHomes('Library/Safari/BrowserState.db')],
+  tables: ['tabs', 'bookmarks'],
+  map: ({ values, table, standing }) => {
+    // From version 15 on tabs and their groups stand in a table shaped as that of bookmarks.
+    if (table === 'bookmarks' && (numberValue(values.type) === FOLDER || (!values.url && standing === 'live'))) return
     const url = textValue(values.url)
-    const viewed = fromCocoa(values.last_viewed_time)
+    const viewed = fromCocoa(values.last_viewed_time) ?? fromCocoa(values.last_modified)
     const pageTitle = textValue(values.title)
     return {
       when: viewed,
@@ -116,8 +118,9 @@ export const openTabs = rowCategory({
         pageTitle,
         viewedAt: viewed?.toISOString() ?? null,
         private: numberValue(values.private_browsing) === 1,
-        uuid: textValue(values.uuid),
+        uuid: textValue(values.uuid) ?? textValue(values.external_uuid),
       },
+      gone: numberValue(values.deleted) === 1,
       whole: url !== null,
     }
   },
