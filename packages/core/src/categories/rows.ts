@@ -32,6 +32,7 @@ export interface RowCategory {
   /** Undefined: this row is no item. */
   map(row: Row, rows: StoreRows): Mapped | undefined | Promise<Mapped | undefined>
   identity(sighting: Sighting): string
+  likeness?: Category['likeness']
   /** Files beside the databases that belong to it. */
   alsoHolds?: Category['holds']
 }
@@ -48,6 +49,7 @@ export function rowCategory(spec: RowCategory): Category {
     holds: (entry) => isStore(stores, entry) || (alsoHolds?.(entry) ?? false),
     read: (context) => readRows(spec, context),
     identity: spec.identity,
+    ...(spec.likeness ? { likeness: spec.likeness } : {}),
   }
 }
 

@@ -109,6 +109,11 @@ export interface Category {
   read(context: ReadContext): AsyncIterable<Sighting>
   /** Text that is equal for sightings of the same item, and for no others. */
   identity(sighting: Sighting): string
+  /**
+   * Text that sightings of one item share even where one of them lost its own id. Null: too little is left to go by.
+   * Absent: nothing but the id tells items of this category apart.
+   */
+  likeness?(sighting: Sighting): string | null
   /** The handover's default formats; the first is the main one. */
   formats: readonly string[]
 }

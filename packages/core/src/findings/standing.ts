@@ -25,6 +25,19 @@ export function standingOf(seen: readonly SeenAs[], newestSourceAt: number | nul
   return anywhere('rebuilt') ? 'rebuilt' : 'partial'
 }
 
+/** A source as far as it tells what is gone. */
+export interface ToldBy {
+  takenAt: number | null
+  /** It was read for the category, and a source of its kind can hold it. */
+  counts: boolean
+}
+
+/** The date of the newest source whose silence about an item means that the item is gone; null: there is none. */
+export function newestOf(sources: readonly ToldBy[]): number | null {
+  const dates = sources.flatMap(({ takenAt, counts }) => (counts && takenAt !== null ? [takenAt] : []))
+  return dates.length > 0 ? Math.max(...dates) : null
+}
+
 const GOODNESS: Record<Condition, number> = { live: 3, binned: 2, rebuilt: 1, partial: 0 }
 
 /** True if the first is the better copy to show and hand over: more of it is there, then the newer one. */

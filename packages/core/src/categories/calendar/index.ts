@@ -1,5 +1,6 @@
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 
@@ -15,8 +16,10 @@ export const events = rowCategory({
   stores: [CALENDAR],
   tables: ['CalendarItem'],
   map: (row, rows) => ((numberValue(row.values.entity_type) ?? EVENT) === EVENT ? event(row, rows) : undefined),
-  identity: ({ fields, when, title }) =>
-    typeof fields.uuid === 'string' ? `uid:${fields.uuid}` : `event:${when}:${title}:${fields.endsAt}`,
+  ...keyedBy(
+    ({ fields }) => ownId('uid', fields.uuid),
+    ({ fields, when, title }) => (when ? `event:${when}:${title}:${fields.endsAt}` : null),
+  ),
 })
 
 function event(row: Row, rows: StoreRows): Mapped {
@@ -76,8 +79,10 @@ export const reminders = rowCategory({
   stores: [{ domain: 'AppDomainGroup-group.com.apple.reminders', path: 'Container_v1/Stores/Data-*.sqlite' }, CALENDAR],
   tables: ['ZREMCDREMINDER', 'ZREMCDOBJECT', 'CalendarItem'],
   map: (row, rows) => (row.table === 'CalendarItem' ? legacyReminder(row, rows) : reminder(row, rows)),
-  identity: ({ fields, when, title }) =>
-    typeof fields.uuid === 'string' ? `id:${fields.uuid}` : `reminder:${when}:${title}`,
+  ...keyedBy(
+    ({ fields }) => ownId('id', fields.uuid),
+    ({ fields, when, title }) => (fields.title ? `reminder:${when}:${title}` : null),
+  ),
 })
 
 function reminder(row: Row, rows: StoreRows): Mapped | undefined {

@@ -1,5 +1,6 @@
 import { fromCocoa, fromUnix } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 
 /** The log of calls: CallHistory.storedata of version 8 and later, call_history.db before. */
@@ -13,10 +14,10 @@ export const calls = rowCategory({
   ],
   tables: ['ZCALLRECORD', 'call'],
   map: async (row, rows) => named(row.table === 'call' ? legacyCall(row) : call(row, rows), row, rows),
-  identity: ({ fields, when }) =>
-    typeof fields.uniqueId === 'string'
-      ? `id:${fields.uniqueId}`
-      : `call:${when}:${fields.address}:${fields.direction}`,
+  ...keyedBy(
+    ({ fields }) => ownId('id', fields.uniqueId),
+    ({ fields, when }) => (when ? `call:${when}:${fields.address}:${fields.direction}` : null),
+  ),
 })
 
 /** With the name of the address book where the log has none. */

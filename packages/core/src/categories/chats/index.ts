@@ -1,6 +1,6 @@
 import type { SourceEntry } from '../../backup/types.js'
-import { digest } from '../../io/hash.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
+import { keyedBy, ownId, talkLikeness } from '../keys.js'
 import { openEntry } from '../open.js'
 import { isStore, matchesOf } from '../places.js'
 import { deletedItems, StoreRows, sightingOf } from '../rows.js'
@@ -20,10 +20,7 @@ export const chats: Category = {
   stores: PLACES,
   holds: (entry) => isStore(PLACES, entry),
   read: readChats,
-  identity: ({ fields, when, text }) =>
-    typeof fields.guid === 'string'
-      ? `${fields.app}:${fields.guid}`
-      : `${fields.app}:text:${digest('sha256', JSON.stringify([when, fields.direction ?? null, text]))}`,
+  ...keyedBy(({ fields }) => ownId(String(fields.app), fields.guid), talkLikeness),
 }
 
 async function* readChats(context: ReadContext): AsyncGenerator<Sighting> {

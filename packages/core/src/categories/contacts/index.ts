@@ -1,5 +1,6 @@
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { ADDRESS_BOOK, PROPERTY } from './book.js'
@@ -12,11 +13,11 @@ export const contacts = rowCategory({
   stores: [ADDRESS_BOOK],
   tables: ['ABPerson'],
   map: contact,
-  // The card's own id where there is one; otherwise name and first address, which few cards share.
-  identity: ({ fields, title }) =>
-    typeof fields.uuid === 'string'
-      ? `guid:${fields.uuid}`
-      : `card:${title}:${JSON.stringify([fields.phones, fields.emails])}`,
+  // The card's own id where there is one; otherwise name and addresses, which few cards share.
+  ...keyedBy(
+    ({ fields }) => ownId('guid', fields.uuid),
+    ({ fields, title }) => `card:${title}:${JSON.stringify([fields.phones, fields.emails])}`,
+  ),
   alsoHolds: ({ domain, path }) => domain === 'HomeDomain' && path.startsWith('Library/AddressBook/'),
 })
 

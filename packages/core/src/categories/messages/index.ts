@@ -1,9 +1,9 @@
-import { digest } from '../../io/hash.js'
 import { fromCocoa } from '../../io/time.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { ContactNames } from '../contacts/names.js'
+import { keyedBy, ownId, talkLikeness } from '../keys.js'
 import { type OpenStore, openStore, originOf } from '../open.js'
 import { isStore } from '../places.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
@@ -25,10 +25,7 @@ export const messages: Category = {
     isStore(PLACES, entry) || (entry.domain === ATTACHMENT_DOMAIN && entry.path.startsWith('Library/SMS/Attachments/')),
   read: readMessages,
   // The guid is the system's own and survives every copy; where it was lost, what is left must agree in full.
-  identity: ({ fields, when, text }) =>
-    typeof fields.guid === 'string'
-      ? `guid:${fields.guid}`
-      : `text:${digest('sha256', JSON.stringify([when, fields.direction ?? null, text]))}`,
+  ...keyedBy(({ fields }) => ownId('guid', fields.guid), talkLikeness),
 }
 
 async function* readMessages(context: ReadContext): AsyncGenerator<Sighting> {

@@ -1,6 +1,7 @@
 import { FormatError } from '../../io/errors.js'
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { NOTES_DOMAIN, noteAttachments, OBJECTS } from './attachments.js'
@@ -19,8 +20,10 @@ export const notes = rowCategory({
   ],
   tables: ['ZICNOTEDATA', 'ZNOTE'],
   map: (row, rows) => (row.table === 'ZNOTE' ? legacyNote(row, rows) : note(row, rows)),
-  identity: ({ fields, text }) =>
-    typeof fields.uuid === 'string' ? `id:${fields.uuid}` : `text:${text ?? fields.title}`,
+  ...keyedBy(
+    ({ fields }) => ownId('id', fields.uuid),
+    ({ fields }) => ownId('text', fields.body),
+  ),
 })
 
 function note(row: Row, rows: StoreRows): Mapped {
