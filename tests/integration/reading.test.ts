@@ -17,7 +17,14 @@ import { type Workbench, workbenchWith } from './workbench.js'
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
 const fates = (fate: string) => truth.messages.filter((message) => message.fate === fate).length
-const ALL: FindingFilter = { category: 'messages', standings: [], words: '', conversation: null, order: 'newest' }
+const ALL: FindingFilter = {
+  category: 'messages',
+  standings: [],
+  words: '',
+  conversation: null,
+  matching: false,
+  order: 'newest',
+}
 
 async function readAll(bench: Workbench): Promise<number> {
   const id = await bench.startRead()
@@ -42,7 +49,11 @@ describe('a read', () => {
   it('puts every sighting into the database and stands each finding right', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
     const id = await readAll(bench)
-    expect(await findRead(bench.db, id)).toMatchObject({ state: 'done', error: null, warnings: [] })
+    expect(await findRead(bench.db, id)).toMatchObject({
+      state: 'done',
+      error: null,
+      warnings: [{ code: 'only-in-encrypted' }],
+    })
     await expectWholeResult(bench)
     await expect(bench.startRead()).rejects.toThrow('read already')
   })
@@ -164,16 +175,26 @@ describe('looking', () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
     await readAll(bench)
     await bench.db('findings').where('id', '<', 320).update({ happened_at: null })
-    for (const order of ['newest', 'oldest'] as const) {
+    for (const order of ['newest', 'oldest', 'match'] as const) {
       const seen: FindingLine[] = []
       for (let page = await pageOfFindings(bench.db, bench.jobId, { ...ALL, order }, null); page.length > 0; ) {
         seen.push(...page)
         const last = page.at(-1) as FindingLine
-        page = await pageOfFindings(bench.db, bench.jobId, { ...ALL, order }, { when: last.when, id: last.id })
+        page = await pageOfFindings(
+          bench.db,
+          bench.jobId,
+          { ...ALL, order },
+          { when: last.when, id: last.id, score: last.matchScore },
+        )
       }
       const [row] = await bench.db('findings').where({ category: 'messages' }).count({ count: '*' })
       expect(new Set(seen.map((line) => line.id)).size).toBe(Number(row?.count))
       expect(seen.length).toBe(Number(row?.count))
+      if (order === 'match') {
+        const scores = seen.map((line) => line.matchScore)
+        expect(scores).toEqual([...scores].sort((a, b) => b - a))
+        continue
+      }
       const dates = seen.flatMap((line) => line.when ?? [])
       expect(dates).toEqual(order === 'newest' ? [...dates].sort().reverse() : [...dates].sort())
     }

@@ -1,4 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 
 /** How the findings of a category are laid out. */
 export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'>> = {
@@ -32,3 +33,13 @@ export const CATEGORY_LABELS: Record<CategoryId, string> = {
   strays: 'Strays',
   'other-files': 'Other files',
 }
+
+/** States of a device as a brief names them, each of which leads to another route. */
+export const DEVICE_STATES = [
+  'in use',
+  'put aside',
+  'locked',
+  'does not start',
+  'erased',
+  'not here',
+] as const satisfies readonly RouteFacts['device'][]

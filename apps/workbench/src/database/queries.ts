@@ -1,4 +1,5 @@
-import type { CategoryId, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
+import type { CategoryId, Condition, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
+import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { Db } from './connection.js'
@@ -10,7 +11,10 @@ export interface FindingFilter {
   standings: readonly Standing[]
   words: string
   conversation: string | null
-  order: 'newest' | 'oldest'
+  /** Only those that match the brief. */
+  matching: boolean
+  /** `match`: the best match with the brief first, then the newest. */
+  order: 'newest' | 'oldest' | 'match'
 }
 
 /** A finding in a list. */
@@ -27,12 +31,15 @@ export interface FindingLine {
   fields: { [key: string]: Json }
   hasContent: boolean
   mime: string | null
+  matchScore: number
 }
 
 /** Where a page of results ends: the next one starts behind it. */
 export interface PageEnd {
   when: string | null
   id: number
+  /** In the order of the match with the brief. */
+  score: number
 }
 
 const PAGE_SIZE = 200
@@ -44,10 +51,11 @@ export async function pageOfFindings(
   filter: FindingFilter,
   after: PageEnd | null,
 ): Promise<FindingLine[]> {
-  const direction = filter.order === 'newest' ? 'desc' : 'asc'
+  const direction = filter.order === 'oldest' ? 'asc' : 'desc'
   const query = filtered(db, jobId, filter)
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
     .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+    .modify((ordered) => filter.order === 'match' && ordered.orderBy('findings.match_score', 'desc'))
     .orderBy('findings.happened_at', direction)
     .orderBy('findings.id', direction)
     .limit(PAGE_SIZE)
@@ -57,24 +65,37 @@ export async function pageOfFindings(
 }
 
 // NULL dates sort first upwards and last downwards in MariaDB; the keyset follows that.
-function behind(query: Knex.QueryBuilder, { when, id }: PageEnd, order: FindingFilter['order']): void {
+function behind(query: Knex.QueryBuilder, end: PageEnd, order: FindingFilter['order']): void {
+  if (order !== 'match') {
+    query.andWhere((rest) => behindInTime(rest, end, order))
+    return
+  }
+  query.andWhere((rest) =>
+    rest
+      .where('findings.match_score', '<', end.score)
+      .orWhere((same) =>
+        same.where('findings.match_score', end.score).andWhere((inTime) => behindInTime(inTime, end, 'newest')),
+      ),
+  )
+}
+
+function behindInTime(rest: Knex.QueryBuilder, { when, id }: PageEnd, order: 'newest' | 'oldest'): void {
   const beyond = order === 'newest' ? '<' : '>'
   const at = when ? new Date(when) : null
-  query.andWhere((rest) => {
-    if (at === null) rest.whereNull('findings.happened_at').andWhere('findings.id', beyond, id)
-    else
-      rest
-        .where('findings.happened_at', beyond, at)
-        .orWhere((same) => same.where('findings.happened_at', at).andWhere('findings.id', beyond, id))
-    if (order === 'newest' && at !== null) rest.orWhereNull('findings.happened_at')
-    if (order === 'oldest' && at === null) rest.orWhereNotNull('findings.happened_at')
-  })
+  if (at === null) rest.whereNull('findings.happened_at').andWhere('findings.id', beyond, id)
+  else
+    rest
+      .where('findings.happened_at', beyond, at)
+      .orWhere((same) => same.where('findings.happened_at', at).andWhere('findings.id', beyond, id))
+  if (order === 'newest' && at !== null) rest.orWhereNull('findings.happened_at')
+  if (order === 'oldest' && at === null) rest.orWhereNotNull('findings.happened_at')
 }
 
 function filtered(db: Db, jobId: number, filter: FindingFilter): Knex.QueryBuilder {
   const query = db('findings').where({ 'findings.job_id': jobId, 'findings.category': filter.category })
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
+  if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
   if (filter.words) matchWords(query, filter.words)
   return query
 }
@@ -119,6 +140,7 @@ function toLine(raw: any): FindingLine {
     fields: parsed(raw.fields),
     hasContent: content !== null,
     mime: content?.mime ?? null,
+    matchScore: Number(raw.match_score),
   }
 }
 
@@ -169,16 +191,19 @@ export async function listConversations(db: Db, jobId: number, filter: FindingFi
 export interface SightingDetail {
   id: number
   sourceId: number
-  condition: string
+  condition: Condition
   fields: { [key: string]: Json }
   content: ContentRef | null
   origin: Origin
   missing: string[]
   confidence: number
+  /** By what it became part of its finding. */
+  joinedBy: 'its own id' | 'what it is like' | 'hand' | 'nothing else'
 }
 
 export interface FindingDetail extends FindingLine {
   jobId: number
+  identity: string
   sightings: SightingDetail[]
   bestSightingId: number
 }
@@ -194,13 +219,14 @@ export async function findFinding(db: Db, id: number): Promise<FindingDetail | u
   return {
     ...toLine(raw),
     jobId: raw.job_id,
+    identity: raw.identity,
     bestSightingId: Number(raw.best_sighting_id),
-    sightings: sightings.map(toSighting),
+    sightings: sightings.map((one) => toSighting(one, raw.identity)),
   }
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: as above
-const toSighting = (raw: any): SightingDetail => ({
+const toSighting = (raw: any, identity: string): SightingDetail => ({
   id: Number(raw.id),
   sourceId: raw.source_id,
   condition: raw.condition,
@@ -209,4 +235,12 @@ const toSighting = (raw: any): SightingDetail => ({
   origin: parsed(raw.origin),
   missing: parsed(raw.missing),
   confidence: raw.confidence,
+  joinedBy:
+    raw.strong === identity
+      ? 'its own id'
+      : raw.strong !== null
+        ? 'hand'
+        : raw.likeness !== null && raw.likeness !== identity
+          ? 'what it is like'
+          : 'nothing else',
 })

@@ -15,6 +15,8 @@ describe('the brief', () => {
       dueOn: null,
       retentionDays: 30,
       consent: false,
+      deviceState: 'in use',
+      syncing: 'not known',
       notes: '',
     })
     expect(briefSchema.safeParse({ owner: '  ' }).success).toBe(false)
@@ -61,12 +63,19 @@ describe('a search', () => {
       ),
     ).toEqual({
       view: 'page',
-      filter: { category: 'messages', standings: ['kept', 'rebuilt'], words: 'fox', conversation: '', order: 'oldest' },
-      after: { id: 7, when: '2026-05-01T00:00:00.000Z' },
+      filter: {
+        category: 'messages',
+        standings: ['kept', 'rebuilt'],
+        words: 'fox',
+        conversation: '',
+        matching: false,
+        order: 'oldest',
+      },
+      after: { id: 7, when: '2026-05-01T00:00:00.000Z', score: 0 },
     })
     expect(parse('')).toEqual({
       view: 'page',
-      filter: { category: 'photos', standings: [], words: '', conversation: null, order: 'newest' },
+      filter: { category: 'photos', standings: [], words: '', conversation: null, matching: false, order: 'newest' },
       after: null,
     })
   })

@@ -1,6 +1,7 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
+import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
-import { CATEGORY_LABELS } from '../components/labels.js'
+import { CATEGORY_LABELS, DEVICE_STATES } from '../components/labels.js'
 
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
 const emptyAsNull = <T extends z.ZodType>(schema: T) =>
@@ -19,6 +20,10 @@ export const briefSchema = z
     dueOn: emptyAsNull(day),
     retentionDays: z.coerce.number().int().min(1).max(3650).default(30),
     consent: z.boolean().default(false),
+    /** Where the device is, and in what state. */
+    deviceState: z.enum(DEVICE_STATES).default('in use'),
+    /** Whether the owner let the cloud keep copies. */
+    syncing: z.enum(['yes', 'no', 'not known']).default('not known'),
     notes: z.string().trim().max(5000).default(''),
   })
   .refine((brief) => !brief.lostFrom || !brief.lostTo || brief.lostFrom <= brief.lostTo, {
@@ -27,6 +32,29 @@ export const briefSchema = z
   })
 
 export type Brief = z.infer<typeof briefSchema>
+
+const DAY_MS = 86_400_000
+
+/** The loss between the brief's dates, in milliseconds; both days count in full. Null: it names none. */
+export function lossOf({ lostFrom, lostTo }: Pick<Brief, 'lostFrom' | 'lostTo'>): Sought['lost'] {
+  if (!lostFrom && !lostTo) return null
+  return { from: lostFrom ? Date.parse(lostFrom) : null, to: lostTo ? Date.parse(lostTo) + DAY_MS - 1 : null }
+}
+
+/** What findings are held against. */
+export const soughtOf = (brief: Brief): Sought => ({
+  categories: brief.categories,
+  words: brief.words
+    .toLowerCase()
+    .split(/[\s,;]+/)
+    .filter(Boolean),
+  people: brief.people
+    .toLowerCase()
+    .split(/[,;\n]+/)
+    .map((one) => one.trim())
+    .filter(Boolean),
+  lost: lossOf(brief),
+})
 
 /** The brief in one sentence, as the job's header says it. */
 export function briefSentence(brief: Brief): string {

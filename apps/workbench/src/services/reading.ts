@@ -10,6 +10,7 @@ import type { Db } from '../database/connection.js'
 import { storeBatch } from '../database/findings.js'
 import { appendLog } from '../database/jobs.js'
 import { findRead, findSource, moveRead, type ReadRow, type StepRow } from '../database/sources.js'
+import { restandCategory } from '../database/standings.js'
 import { AppError } from '../errors.js'
 import { keysOf } from './keyring.js'
 import { ownProfiles } from './profiles.js'
@@ -79,6 +80,7 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
     if (step.finished) continue
     if ((await run.step(step)) === 'stopped') return 'stopped'
     await run.db('read_steps').where({ id: step.id }).update({ finished: true })
+    await restandCategory(run.db, run.read.jobId, step.category)
   }
   return 'done'
 }

@@ -12,8 +12,10 @@ const schema = z.object({
   ),
   words: z.string().trim().max(200).default(''),
   conversation: z.string().max(190).nullable().default(null),
-  order: z.enum(['newest', 'oldest']).default('newest'),
+  matching: z.stringbool().default(false),
+  order: z.enum(['newest', 'oldest', 'match']).default('newest'),
   afterWhen: z.iso.datetime().nullable().default(null),
+  afterScore: z.coerce.number().int().min(0).max(100).default(0),
   afterId: z.coerce.number().int().positive().nullable().default(null),
 })
 
@@ -23,6 +25,6 @@ export function parseQuery(parameters: URLSearchParams): {
   filter: FindingFilter
   after: PageEnd | null
 } {
-  const { view, afterWhen, afterId, ...filter } = schema.parse(Object.fromEntries(parameters))
-  return { view, filter, after: afterId === null ? null : { when: afterWhen, id: afterId } }
+  const { view, afterWhen, afterId, afterScore, ...filter } = schema.parse(Object.fromEntries(parameters))
+  return { view, filter, after: afterId === null ? null : { when: afterWhen, id: afterId, score: afterScore } }
 }

@@ -1,54 +1,9 @@
 import type { CategoryId } from '../categories/types.js'
-import type { LossWindow } from './window.js'
+import type { RouteFacts, RouteSource, RouteStep } from './route-facts.js'
 
-/** A source of the job as far as the route depends on it. */
-export interface RouteSource {
-  id: number
-  name: string
-  /** The state of the device that it shows, in milliseconds. */
-  takenAt: number | null
-  encrypted: boolean
-  /** Its password was not given yet, or was forgotten with the last start. */
-  locked: boolean
-  /** True once a live pass over what is sought was finished. */
-  read: boolean
-  /** True once a residue pass over what is sought was finished. */
-  residueRead: boolean
-}
-
-/** What is known of the case: the brief, and what the job's sources gave so far. */
-export interface RouteFacts {
-  now: number
-  categories: readonly CategoryId[]
-  lost: LossWindow | null
-  device: 'in use' | 'put aside' | 'locked' | 'does not start' | 'erased' | 'not here'
-  /** The owner let the cloud keep copies; null: not known. */
-  syncing: boolean | null
-  sources: readonly RouteSource[]
-  /** Findings that match the brief, by standing. */
-  matching: { binned: number; leastDaysLeft: number | null; earlier: number; rebuilt: number; partial: number }
-}
-
-export type Likelihood = 'likely' | 'possible' | 'unlikely' | 'none'
-
-/** One step that can be taken, with all that is needed to decide for it. */
-export interface RouteStep {
-  rule: string
-  /** What to do, as an instruction. */
-  do: string
-  why: string
-  likelihood: Likelihood
-  /** Time and risk in words. */
-  cost: string
-  /** Days until it stops being possible; null: it does not run out by itself. */
-  daysLeft: number | null
-  sourceId: number | null
-}
-
-interface Rule {
+/** One rule: where it speaks, it proposes steps. */
+export interface Rule {
   id: string
-  /** Lower comes first. */
-  rank: number
   steps(facts: RouteFacts): Omit<RouteStep, 'rule'>[]
 }
 
@@ -73,6 +28,8 @@ const step = (
   ...part,
 })
 const day = (at: number) => new Date(at).toISOString().slice(0, 10)
+const named = ({ name, takenAt }: RouteSource) => `“${name}”${takenAt === null ? '' : ` of ${day(takenAt)}`}`
+const counted = (count: number) => (count === 1 ? 'the one matching item' : `the ${count} matching items`)
 const deviceReadable = ({ device }: RouteFacts) => device !== 'erased' && device !== 'not here'
 const inRows = ({ categories }: RouteFacts) =>
   categories.length === 0 || categories.some((id) => !IN_FILES.includes(id))
@@ -91,11 +48,19 @@ const beforeLoss = (facts: RouteFacts) => {
         .sort((a, b) => (b.takenAt ?? 0) - (a.takenAt ?? 0))
 }
 
-/** The rules of the route, as data: each looks at the facts and proposes steps, or none. */
+/** Sources from between the dates of the loss, the newest first. */
+const withinLoss = (facts: RouteFacts) => {
+  const { from, to } = facts.lost ?? { from: null, to: null }
+  if (from === null) return []
+  return facts.sources
+    .filter(({ takenAt }) => takenAt !== null && takenAt > from + DAY_MS && takenAt <= (to ?? facts.now))
+    .sort((a, b) => (b.takenAt ?? 0) - (a.takenAt ?? 0))
+}
+
+/** The rules of the route, in their order: each looks at the facts and proposes steps, or none. */
 export const ROUTE_RULES: readonly Rule[] = [
   {
     id: 'preserve',
-    rank: 0,
     steps: (facts) =>
       facts.device === 'in use'
         ? [
@@ -110,12 +75,11 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'found-in-bin',
-    rank: 1,
     steps: ({ matching }) =>
       matching.binned > 0
         ? [
             step({
-              do: `Hand over the ${matching.binned} matching items that lie in a bin, or restore them on the device.`,
+              do: `Hand over ${counted(matching.binned)} in a bin, or restore them on the device.`,
               why: 'They are whole, and nothing else needs to be touched.',
               likelihood: 'likely',
               cost: 'minutes, no risk',
@@ -126,7 +90,6 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'device-bin',
-    rank: 2,
     steps: (facts) => {
       const since = sinceLoss(facts)
       if (!deviceReadable(facts) || facts.device === 'does not start' || since === null || since > BIN_DAYS + 10)
@@ -144,7 +107,6 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'cloud-bin',
-    rank: 3,
     steps: (facts) => {
       const since = sinceLoss(facts)
       if (facts.syncing === false || since === null || since > BIN_DAYS + 10) return []
@@ -162,15 +124,28 @@ export const ROUTE_RULES: readonly Rule[] = [
     },
   },
   {
-    id: 'unlock-before-loss',
-    rank: 4,
+    id: 'earlier-found',
+    steps: ({ matching }) =>
+      matching.earlier > 0
+        ? [
+            step({
+              do: `Hand over ${counted(matching.earlier)} that older sources of this job still have whole.`,
+              why: 'They are gone from the newest source, and nothing needs to be rebuilt.',
+              likelihood: 'likely',
+              cost: 'minutes, no risk',
+            }),
+          ]
+        : [],
+  },
+  {
+    id: 'unlock-older',
     steps: (facts) =>
-      beforeLoss(facts)
+      [...beforeLoss(facts), ...withinLoss(facts)]
         .filter((source) => source.locked && !source.read)
         .map((source) =>
           step({
-            do: `Ask for the password of “${source.name}” of ${day(source.takenAt as number)} and read it.`,
-            why: 'It shows the device before the loss.',
+            do: `Ask for the password of ${named(source)} and read it.`,
+            why: 'It shows the device before the loss was over.',
             likelihood: 'likely',
             cost: 'the owner’s time; nothing is changed',
             sourceId: source.id,
@@ -179,29 +154,37 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'newest-before-loss',
-    rank: 5,
-    steps: (facts) => {
-      const [newest] = beforeLoss(facts).filter((source) => !source.locked || source.read)
-      if (!newest) return []
-      const found = facts.matching.earlier > 0
-      if (newest.read && !found) return []
-      const at = day(newest.takenAt as number)
-      return [
-        step({
-          do: newest.read
-            ? `Hand over the ${facts.matching.earlier} matching items that “${newest.name}” of ${at} and older sources still have.`
-            : `Read “${newest.name}” of ${at}.`,
-          why: 'It is the newest source from before the loss: whatever was made before it and lost after it is whole there.',
-          likelihood: 'likely',
-          cost: newest.read ? 'minutes, no risk' : 'minutes to an hour; nothing is changed',
-          sourceId: newest.id,
-        }),
-      ]
-    },
+    steps: (facts) =>
+      beforeLoss(facts)
+        .filter((source) => !source.locked && !source.read)
+        .slice(0, 1)
+        .map((source) =>
+          step({
+            do: `Read ${named(source)}.`,
+            why: 'It is the newest from before the loss: whatever was made before it and lost after it is whole there.',
+            likelihood: 'likely',
+            cost: 'minutes to an hour; nothing is changed',
+            sourceId: source.id,
+          }),
+        ),
+  },
+  {
+    id: 'within-loss',
+    steps: (facts) =>
+      withinLoss(facts)
+        .filter((source) => !source.locked && !source.read)
+        .map((source) =>
+          step({
+            do: `Read ${named(source)}.`,
+            why: 'It is from between the two dates of the loss: what went after that day is whole there.',
+            likelihood: 'possible',
+            cost: 'minutes to an hour; nothing is changed',
+            sourceId: source.id,
+          }),
+        ),
   },
   {
     id: 'no-source-before-loss',
-    rank: 6,
     steps: (facts) =>
       firstLoss(facts) !== null && beforeLoss(facts).length === 0
         ? [
@@ -216,14 +199,13 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'residue-after-loss',
-    rank: 7,
     steps: (facts) =>
       inRows(facts)
         ? facts.sources
-            .filter((source) => !beforeLoss(facts).includes(source) && !source.residueRead)
+            .filter((source) => !beforeLoss(facts).includes(source) && !source.residueRead && !source.locked)
             .map((source) =>
               step({
-                do: `Read the leftovers of “${source.name}”${source.takenAt === null ? '' : ` of ${day(source.takenAt)}`}.`,
+                do: `Read the leftovers of ${named(source)}.`,
                 why: 'It is from after the loss: only rows that were not yet written over can be there.',
                 likelihood: 'possible',
                 cost: 'minutes; nothing is changed',
@@ -234,12 +216,11 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'rebuilt-found',
-    rank: 8,
     steps: ({ matching }) =>
       matching.rebuilt + matching.partial > 0
         ? [
             step({
-              do: `Check the ${matching.rebuilt} rebuilt and ${matching.partial} partial items that match, and hand over what the owner recognises.`,
+              do: `Check the matching items from leftovers (${matching.rebuilt} whole, ${matching.partial} in part), and hand over what the owner recognises.`,
               why: 'They come from leftovers: whole ones read as they were, partial ones lack something.',
               likelihood: 'likely',
               cost: 'the time to look at them',
@@ -249,7 +230,6 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'read-device',
-    rank: 9,
     steps: (facts) => {
       if (facts.device === 'locked')
         return [
@@ -274,7 +254,6 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'media-cannot-be-rebuilt',
-    rank: 10,
     steps: (facts) =>
       onlyFiles(facts) && deviceReadable(facts)
         ? [
@@ -289,7 +268,6 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'erased',
-    rank: 11,
     steps: ({ device }) =>
       device === 'erased'
         ? [
@@ -304,13 +282,12 @@ export const ROUTE_RULES: readonly Rule[] = [
   },
   {
     id: 'full-restore-last',
-    rank: 20,
     steps: (facts) => {
       const [newest] = beforeLoss(facts)
       return newest
         ? [
             step({
-              do: `Only if nothing else serves: a full restore of “${newest.name}” of ${day(newest.takenAt as number)} onto the device.`,
+              do: `Only if nothing else serves: a full restore of ${named(newest)} onto the device.`,
               why: 'It brings back the state of that day, and wipes everything since. Look at the restore cost first.',
               likelihood: 'likely',
               cost: 'hours; everything newer on the device is lost',
@@ -324,7 +301,5 @@ export const ROUTE_RULES: readonly Rule[] = [
 
 /** The next steps, the best first: cheap and running out before slow and risky, a full restore last. */
 export function routeOf(facts: RouteFacts): RouteStep[] {
-  return [...ROUTE_RULES]
-    .sort((a, b) => a.rank - b.rank)
-    .flatMap((rule) => rule.steps(facts).map((one) => ({ rule: rule.id, ...one })))
+  return ROUTE_RULES.flatMap((rule) => rule.steps(facts).map((one) => ({ rule: rule.id, ...one })))
 }

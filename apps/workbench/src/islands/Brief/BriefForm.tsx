@@ -1,9 +1,9 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import { CATEGORY_LABELS } from '../../components/labels'
+import { CATEGORY_LABELS, DEVICE_STATES } from '../../components/labels'
 import type { Brief } from '../../services/brief'
 
 const EMPTY: Brief = {
@@ -17,6 +17,8 @@ const EMPTY: Brief = {
   dueOn: null,
   retentionDays: 30,
   consent: false,
+  deviceState: 'in use',
+  syncing: 'not known',
   notes: '',
 }
 
@@ -24,6 +26,8 @@ interface Props {
   /** Null: the form opens a new job. */
   jobId: number | null
   brief: Brief | null
+  /** Told of every change, before it is saved. */
+  changed?: (draft: Brief) => void
 }
 
 type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | null
@@ -37,9 +41,13 @@ export function BriefForm(props: Props) {
   )
 }
 
-function Form({ jobId, brief }: Props) {
-  const { register, handleSubmit, formState } = useForm<Brief>({ defaultValues: brief ?? EMPTY })
+function Form({ jobId, brief, changed }: Props) {
+  const { register, handleSubmit, formState, subscribe } = useForm<Brief>({ defaultValues: brief ?? EMPTY })
   const [result, setResult] = useState<Result>(null)
+  useEffect(
+    () => changed && subscribe({ formState: { values: true }, callback: ({ values }) => changed(values) }),
+    [changed, subscribe],
+  )
   const save = async (values: Brief) => {
     try {
       if (jobId !== null) {
@@ -58,9 +66,23 @@ function Form({ jobId, brief }: Props) {
       <Field label="Device" hint="as the owner calls it">
         <input className="field" maxLength={200} {...register('device')} />
       </Field>
+      <Field label="The device is" hint="what can be read depends on it">
+        <select className="field" {...register('deviceState')}>
+          {DEVICE_STATES.map((state) => (
+            <option key={state}>{state}</option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Cloud keeps copies" hint="syncing was on for what is sought">
+        <select className="field" {...register('syncing')}>
+          {['not known', 'yes', 'no'].map((answer) => (
+            <option key={answer}>{answer}</option>
+          ))}
+        </select>
+      </Field>
       <fieldset className="col-span-2">
         <legend className="mb-1 font-semibold">What is sought</legend>
-        <div className="flex flex-wrap gap-5">
+        <div className="grid grid-cols-3 gap-x-5 gap-y-1">
           {CATEGORY_IDS.map((id: CategoryId) => (
             <label key={id} className="flex items-center gap-2">
               <input type="checkbox" value={id} {...register('categories')} className="accent-(--accent)" />

@@ -37,7 +37,6 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
             />
           ))}
         </nav>
-        <SearchField words={query.words} change={(words) => change({ words })} />
       </div>
       <div className="flex items-center gap-2 px-5 py-2">
         {STANDINGS.map((standing) => (
@@ -52,6 +51,14 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
             <span className="text-soft">{formatCount(counts[standing] ?? 0)}</span>
           </button>
         ))}
+        <button
+          type="button"
+          className="chip ml-2"
+          aria-pressed={query.matching}
+          onClick={() => change({ matching: !query.matching })}
+        >
+          matches the brief
+        </button>
         {query.standings.length > 0 && (
           <button
             type="button"
@@ -66,8 +73,9 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
             Show {formatCount(fresh.count)} new
           </button>
         )}
+        <span className="ml-auto" />
         {CATEGORY_VIEWS[query.category] === 'conversations' && (
-          <div className="ml-auto flex gap-2">
+          <div className="flex gap-2">
             <LayoutButton
               label="Conversations"
               pressed={query.layout === 'conversations'}
@@ -76,6 +84,7 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
             <LayoutButton label="List" pressed={query.layout === 'list'} pick={() => change({ layout: 'list' })} />
           </div>
         )}
+        <SearchField words={query.words} change={(words) => change({ words })} />
       </div>
     </div>
   )
@@ -138,7 +147,7 @@ function SearchField({ words, change }: { words: string; change: (words: string)
     <input
       ref={field}
       type="search"
-      className="field ml-auto !w-72 shrink-0"
+      className="field !w-60 shrink-0"
       placeholder="Search names and texts  ( / )"
       aria-label="Search"
       value={text}

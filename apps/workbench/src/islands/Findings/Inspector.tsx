@@ -1,11 +1,13 @@
-import type { Json, Origin } from '@lumbrin/core/categories/types'
+import type { Json } from '@lumbrin/core/categories/types'
 import { formatBytes, formatTime } from '../../components/format'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
 import type { Wire } from '../../components/wire'
-import type { FindingLine, SightingDetail } from '../../database/queries'
+import type { FindingLine } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
 import type { Choosing } from './choosing'
+import { Judgement } from './Judgement'
 import { Preview } from './Preview'
+import { Sightings } from './Sightings'
 import { useFinding } from './useFindings'
 
 /** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */
@@ -70,19 +72,14 @@ export function Inspector({
             <Field key={name} name={wordsOfName(name)} value={textOf(value)} />
           ))}
       </dl>
+      {detail.data && <Judgement finding={detail.data} />}
       <h3 className="mt-5 mb-1 font-semibold">
         {detail.data
           ? `Seen ${detail.data.sightings.length === 1 ? 'once' : `${detail.data.sightings.length} times`}`
           : 'Sightings'}
       </h3>
       {detail.error && <p className="notice notice-bad">{detail.error.message}</p>}
-      {detail.data?.sightings.map((sighting) => (
-        <Sighting
-          key={sighting.id}
-          sighting={sighting}
-          source={sources.find((source) => source.id === sighting.sourceId)}
-        />
-      ))}
+      {detail.data && <Sightings finding={detail.data} sources={sources} />}
     </aside>
   )
 }
@@ -118,51 +115,5 @@ function Field({ name, value }: { name: string; value: string }) {
         {value}
       </dd>
     </>
-  )
-}
-
-const PLACES: Record<Origin['place'], string> = {
-  live: 'a row of the database',
-  file: 'a file of its own',
-  freelist: 'a page that the database has given up',
-  freeblock: 'freed space inside a page',
-  gap: 'unused space inside a page',
-  wal: 'the write-ahead log',
-  journal: 'the rollback journal',
-  dropped: 'pages of a dropped table',
-  carved: 'cut out of opaque bytes',
-  other: 'elsewhere in the file',
-}
-
-function insideAddress({ id, jobId }: Wire<SourceRow>, { domain, path, page, offset, place }: Origin): string {
-  const file = place === 'wal' || place === 'journal' ? place : 'database'
-  const where = new URLSearchParams({ source: `${id}`, domain, path, page: `${page}`, file, offset: `${offset}` })
-  return `/jobs/${jobId}/inside?${where}`
-}
-
-function Sighting({ sighting, source }: { sighting: SightingDetail; source: Wire<SourceRow> | undefined }) {
-  const { origin } = sighting
-  return (
-    <div className="mb-3 border-l-2 border-rule pl-3 text-sm">
-      <p>
-        {sighting.condition} in {source?.info.deviceName ?? 'a source'}, state of {formatTime(source?.takenAt ?? null)}
-      </p>
-      <p className="text-soft">
-        {PLACES[origin.place]}
-        {origin.table ? `, table ${origin.table}` : ''}
-        {origin.rowid === null ? '' : `, row ${origin.rowid}`}
-        {sighting.confidence < 1 && `, ${Math.round(sighting.confidence * 100)}% sure`}
-      </p>
-      {sighting.missing.length > 0 && <p className="text-soft">lost: {sighting.missing.join(', ')}</p>}
-      <p className="font-mono break-all text-soft">
-        {origin.domain}/{origin.path}
-        {origin.offset === null ? '' : ` @ ${origin.offset}`}
-      </p>
-      {origin.page !== null && source && (
-        <a className="text-accent underline" href={insideAddress(source, origin)}>
-          Look inside
-        </a>
-      )}
-    </div>
   )
 }

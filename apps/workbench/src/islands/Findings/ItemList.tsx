@@ -19,7 +19,7 @@ function titleOf({ category, fields, title }: FindingLine): string {
 
 /** Findings one a line, newest first; messages over all conversations. */
 export function ItemList({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
-  const results = useFindings(jobId, { ...query, conversation: null }, 'newest')
+  const results = useFindings(jobId, { ...query, conversation: null }, query.matching ? 'match' : 'newest')
   const { lines } = results
   const virtual = useVirtualizer({
     count: lines.length,

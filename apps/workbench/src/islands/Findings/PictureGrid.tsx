@@ -14,7 +14,7 @@ const PADDING = 32
 
 /** Pictures as a grid, newest first. */
 export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
-  const results = useFindings(jobId, query, 'newest')
+  const results = useFindings(jobId, query, query.matching ? 'match' : 'newest')
   const { lines } = results
   const [width, setWidth] = useState(900)
   const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL + GAP)))

@@ -10,6 +10,7 @@ describe('the state of Findings in its address', () => {
       words: fc.string(),
       conversation: fc.option(fc.string()),
       layout: fc.constantFrom('list', 'conversations'),
+      matching: fc.boolean(),
     })
     fc.assert(
       fc.property(queries, (query) => {
@@ -25,6 +26,7 @@ describe('the state of Findings in its address', () => {
       words: '',
       conversation: null,
       layout: 'conversations',
+      matching: false,
     })
   })
 })

@@ -9,6 +9,8 @@ export interface FindingsQuery {
   /** Null: no conversation is open. Empty: the one of messages whose conversation was lost. */
   conversation: string | null
   layout: 'conversations' | 'list'
+  /** Only what matches the brief, the best match first. */
+  matching: boolean
 }
 
 const isOneOf = <T extends string>(list: readonly T[], value: string | null): value is T => list.includes(value as T)
@@ -25,6 +27,7 @@ export function fromAddress(search: string): FindingsQuery {
     words: parameters.get('words') ?? '',
     conversation: parameters.get('conversation'),
     layout: parameters.get('layout') === 'list' ? 'list' : 'conversations',
+    matching: parameters.get('matching') === 'true',
   }
 }
 
@@ -34,6 +37,7 @@ export function toAddress(query: FindingsQuery): string {
   if (query.standings.length > 0) parameters.set('standings', query.standings.join(','))
   if (query.words) parameters.set('words', query.words)
   if (query.conversation !== null) parameters.set('conversation', query.conversation)
+  if (query.matching) parameters.set('matching', 'true')
   if (query.layout === 'list') parameters.set('layout', 'list')
   return `?${parameters}`
 }

@@ -1,20 +1,25 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { fetchJson } from '../../components/api'
-import type { ConversationLine, Facets, FindingDetail, FindingLine } from '../../database/queries'
+import type { ConversationLine, Facets, FindingLine } from '../../database/queries'
+import type { ExplainedFinding } from '../../services/findings'
 import { type FindingsQuery, toAddress } from './query'
 
 const addressOf = (jobId: number, query: FindingsQuery, more: Record<string, string>) =>
   `/api/jobs/${jobId}/findings${toAddress(query)}&${new URLSearchParams(more)}`
 
 /** Findings of a query, page after page. */
-export function useFindings(jobId: number, query: FindingsQuery, order: 'newest' | 'oldest', enabled = true) {
+export function useFindings(jobId: number, query: FindingsQuery, order: 'newest' | 'oldest' | 'match', enabled = true) {
   const pages = useInfiniteQuery({
     queryKey: ['findings', jobId, query, order],
     enabled,
     initialPageParam: null as FindingLine | null,
     queryFn: ({ pageParam, signal }) => {
       const after: Record<string, string> = pageParam
-        ? { afterId: String(pageParam.id), ...(pageParam.when ? { afterWhen: pageParam.when } : {}) }
+        ? {
+            afterId: String(pageParam.id),
+            afterScore: String(pageParam.matchScore),
+            ...(pageParam.when ? { afterWhen: pageParam.when } : {}),
+          }
         : {}
       return fetchJson<FindingLine[]>(addressOf(jobId, query, { order, ...after }), signal)
     },
@@ -36,7 +41,7 @@ export function useFacets(jobId: number, words: string) {
 
 export function useConversations(jobId: number, query: FindingsQuery, enabled: boolean) {
   return useQuery({
-    queryKey: ['conversations', jobId, query.standings, query.words],
+    queryKey: ['conversations', jobId, query.category, query.standings, query.words, query.matching],
     enabled,
     queryFn: ({ signal }) =>
       fetchJson<ConversationLine[]>(
@@ -51,6 +56,6 @@ export function useFinding(id: number | null) {
   return useQuery({
     queryKey: ['finding', id],
     enabled: id !== null,
-    queryFn: ({ signal }) => fetchJson<FindingDetail>(`/api/findings/${id}`, signal),
+    queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
   })
 }

@@ -1,12 +1,15 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import { useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
 import { AddSource } from './AddSource'
+import { Compare } from './Compare'
 import type { Loss } from './loss'
 import { SourceCard } from './SourceCard'
+import { Strata } from './Strata'
 
 interface Props {
   jobId: number
@@ -28,6 +31,10 @@ export function SourcesView(props: Props) {
 
 function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
+  const [chosen, setChosen] = useState<number[]>([])
+  // The third one chosen takes the place of the first.
+  const choose = (id: number) =>
+    setChosen((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now.slice(-1), id]))
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden">
       <section aria-label="Sources of this job" className="space-y-6 overflow-auto p-5">
@@ -36,6 +43,8 @@ function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
             This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
           </p>
         )}
+        <Strata sources={sources} loss={loss} chosen={chosen} choose={choose} />
+        {sources.length > 1 && <Compare jobId={jobId} sources={sources} chosen={chosen} setChosen={setChosen} />}
         {sources.map((source) => (
           <SourceCard
             key={source.id}

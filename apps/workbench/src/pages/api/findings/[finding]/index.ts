@@ -1,7 +1,7 @@
 import { database } from '../../../../database/connection.js'
 import { requireId, route } from '../../../../server/respond.js'
-import { requireFinding } from '../../../../services/content.js'
+import { explainFinding } from '../../../../services/findings.js'
 
 export const GET = route(async ({ params }) =>
-  Response.json(await requireFinding(database(), requireId(params.finding))),
+  Response.json(await explainFinding(database(), requireId(params.finding))),
 )

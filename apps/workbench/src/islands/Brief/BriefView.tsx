@@ -1,0 +1,41 @@
+import { useCallback, useRef, useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { ErrorBoundary } from '../../components/ErrorBoundary'
+import type { Brief } from '../../services/brief'
+import type { JobRoute } from '../../services/route'
+import { BriefForm } from './BriefForm'
+import { RoutePanel } from './RoutePanel'
+
+const PAUSE_MS = 300
+
+/** The brief at the left; at the right the route, worked out again as the form changes. */
+export function BriefView({ jobId, brief, route: first }: { jobId: number; brief: Brief; route: JobRoute }) {
+  const [route, setRoute] = useState(first)
+  const [failed, setFailed] = useState('')
+  const waiting = useRef<ReturnType<typeof setTimeout>>(undefined)
+  const work = useCallback(
+    (draft: Brief) => {
+      clearTimeout(waiting.current)
+      waiting.current = setTimeout(() => {
+        sendJson<JobRoute>('POST', `/api/jobs/${jobId}/route`, draft).then(
+          (answer) => {
+            setRoute(answer)
+            setFailed('')
+          },
+          (thrown) => setFailed(`The route is that of the saved brief: ${wordsOf(thrown)}`),
+        )
+      }, PAUSE_MS)
+    },
+    [jobId],
+  )
+  return (
+    <ErrorBoundary>
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_26rem] overflow-hidden">
+        <div className="overflow-auto p-5">
+          <BriefForm jobId={jobId} brief={brief} changed={work} />
+        </div>
+        <RoutePanel route={route} jobId={jobId} failed={failed} />
+      </div>
+    </ErrorBoundary>
+  )
+}

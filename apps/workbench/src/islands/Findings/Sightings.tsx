@@ -1,0 +1,140 @@
+import type { Origin } from '@lumbrin/core/categories/types'
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatTime } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { SightingDetail } from '../../database/queries'
+import type { SourceRow } from '../../database/sources'
+import type { ExplainedFinding } from '../../services/findings'
+
+// The finding that is to become part of the next one chosen; it outlives the inspector's own change of subject.
+let waiting: { id: number; title: string; category: string } | null = null
+
+/** Where a finding was seen, and the ways to take a wrong merge apart or to put two findings together. */
+export function Sightings({ finding, sources }: { finding: ExplainedFinding; sources: Wire<SourceRow>[] }) {
+  const client = useQueryClient()
+  const [failed, setFailed] = useState('')
+  const [, redraw] = useState(0)
+  const perform = async (address: string, body: object) => {
+    setFailed('')
+    try {
+      await sendJson('POST', address, body)
+      await client.invalidateQueries()
+    } catch (thrown) {
+      setFailed(wordsOf(thrown))
+    }
+  }
+  const mark = (next: typeof waiting) => {
+    waiting = next
+    redraw((count) => count + 1)
+  }
+  const joinable = waiting && waiting.id !== finding.id && waiting.category === finding.category ? waiting : null
+  return (
+    <>
+      {finding.sightings.map((sighting) => (
+        <Sighting
+          key={sighting.id}
+          sighting={sighting}
+          source={sources.find((source) => source.id === sighting.sourceId)}
+          split={
+            finding.sightings.length > 1 ? () => void perform(`/api/sightings/${sighting.id}/split`, {}) : undefined
+          }
+        />
+      ))}
+      {joinable ? (
+        <p className="space-x-3 text-sm">
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              mark(null)
+              void perform(`/api/findings/${finding.id}/join`, { other: joinable.id })
+            }}
+          >
+            Join with “{joinable.title.slice(0, 30)}”
+          </button>
+          <button type="button" className="text-accent underline" onClick={() => mark(null)}>
+            Not that one
+          </button>
+        </p>
+      ) : (
+        <button
+          type="button"
+          className="text-sm text-accent underline"
+          onClick={() => mark({ id: finding.id, title: finding.title, category: finding.category })}
+        >
+          {waiting?.id === finding.id ? 'Now select the finding that is the same' : 'Join with another finding'}
+        </button>
+      )}
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </>
+  )
+}
+
+const PLACES: Record<Origin['place'], string> = {
+  live: 'a row of the database',
+  file: 'a file of its own',
+  freelist: 'a page that the database has given up',
+  freeblock: 'freed space inside a page',
+  gap: 'unused space inside a page',
+  wal: 'the write-ahead log',
+  journal: 'the rollback journal',
+  dropped: 'pages of a dropped table',
+  carved: 'cut out of opaque bytes',
+  other: 'elsewhere in the file',
+}
+
+function insideAddress({ id, jobId }: Wire<SourceRow>, { domain, path, page, offset, place }: Origin): string {
+  const file = place === 'wal' || place === 'journal' ? place : 'database'
+  const where = new URLSearchParams({ source: `${id}`, domain, path, page: `${page}`, file, offset: `${offset}` })
+  return `/jobs/${jobId}/inside?${where}`
+}
+
+function Sighting({
+  sighting,
+  source,
+  split,
+}: {
+  sighting: SightingDetail
+  source: Wire<SourceRow> | undefined
+  /** Undefined: it is the only one. */
+  split: (() => void) | undefined
+}) {
+  const { origin } = sighting
+  return (
+    <div className="mb-3 border-l-2 border-rule pl-3 text-sm">
+      <p>
+        {sighting.condition} in {source?.info.deviceName ?? 'a source'}, state of {formatTime(source?.takenAt ?? null)}
+      </p>
+      <p className="text-soft">
+        {PLACES[origin.place]}
+        {origin.table ? `, table ${origin.table}` : ''}
+        {origin.rowid === null ? '' : `, row ${origin.rowid}`}
+        {sighting.confidence < 1 && `, ${Math.round(sighting.confidence * 100)}% sure`}
+      </p>
+      {sighting.missing.length > 0 && <p className="text-soft">lost: {sighting.missing.join(', ')}</p>}
+      <p className="font-mono break-all text-soft">
+        {origin.domain}/{origin.path}
+        {origin.offset === null ? '' : ` @ ${origin.offset}`}
+      </p>
+      {split && <p className="text-soft">joined by {sighting.joinedBy}</p>}
+      <p className="flex gap-4">
+        {origin.page !== null && source && (
+          <a className="text-accent underline" href={insideAddress(source, origin)}>
+            Look inside
+          </a>
+        )}
+        {split && (
+          <button type="button" className="text-accent underline" onClick={split}>
+            Split off
+          </button>
+        )}
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,41 @@
+import { formatDay } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { SourceRow } from '../../database/sources'
+
+interface Props {
+  jobId: number
+  sources: Wire<SourceRow>[]
+  chosen: number[]
+  setChosen: (ids: number[]) => void
+}
+
+const nameOf = (source: Wire<SourceRow>) => `${source.info.deviceName ?? source.path}, ${formatDay(source.takenAt)}`
+
+/** Two sources side by side: the older one as what is restored, the newer as the device it is restored onto. */
+export function Compare({ jobId, sources, chosen, setChosen }: Props) {
+  const byDate = [...sources].sort((a, b) => (a.takenAt ?? '').localeCompare(b.takenAt ?? ''))
+  const picked = byDate.filter((source) => chosen.includes(source.id))
+  const [first, second] = picked.length === 2 ? picked : [byDate.at(-2), byDate.at(-1)]
+  if (!first || !second) return null
+  const field = (label: string, value: number, change: (id: number) => void) => (
+    <label className="flex min-w-0 items-center gap-2 whitespace-nowrap">
+      {label}
+      <select className="field min-w-0" value={value} onChange={(event) => change(Number(event.target.value))}>
+        {byDate.map((source) => (
+          <option key={source.id} value={source.id}>
+            {nameOf(source)}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+  return (
+    <div className="flex flex-wrap items-center gap-4 border-y border-rule py-3">
+      {field('Restore of', first.id, (id) => setChosen([id, second.id]))}
+      {field('onto', second.id, (id) => setChosen([first.id, id]))}
+      <a className="button" href={`/jobs/${jobId}/differences?first=${first.id}&second=${second.id}`}>
+        Differences and restore cost
+      </a>
+    </div>
+  )
+}

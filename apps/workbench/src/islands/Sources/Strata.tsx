@@ -1,0 +1,164 @@
+import { useState } from 'react'
+import { formatDay } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { SourceRow } from '../../database/sources'
+import { type Loss, stance } from './loss'
+import { timeScale } from './timeScale'
+
+const WIDTH = 860
+const LEFT = 190
+const RIGHT = 30
+const DAY_MS = 86_400_000
+const TICK_ROOM = 74
+
+interface Props {
+  sources: Wire<SourceRow>[]
+  loss: Loss
+  /** Sources chosen for a comparison. */
+  chosen: number[]
+  choose: (id: number) => void
+}
+
+/**
+ * All sources of a job on one time axis: each a stratum that reaches up to the day whose state it shows. The loss is
+ * shaded; strata that end before it may still hold what is gone.
+ */
+export function Strata({ sources, loss, chosen, choose }: Props) {
+  const [now] = useState(() => Date.now())
+  const dated = sources.flatMap((source) => (source.takenAt ? [{ source, at: Date.parse(source.takenAt) }] : []))
+  const undated = sources.length - dated.length
+  if (dated.length === 0) return null
+  const strata = dated.sort((a, b) => b.at - a.at)
+  const rowHeight = strata.length > 16 ? 15 : 26
+  const height = strata.length * rowHeight + 46
+  const from = loss.from ? Date.parse(loss.from) : null
+  const to = loss.to ? Date.parse(loss.to) + DAY_MS : null
+  const dates = [...strata.map(({ at }) => at), ...[from, to].filter((at) => at !== null), now]
+  const earliest = Math.min(...dates)
+  const x = timeScale([earliest - 30 * DAY_MS, ...dates], WIDTH - LEFT - RIGHT)
+  const at = (time: number) => LEFT + x(time)
+  return (
+    <figure aria-label="Strata: the sources on one time axis">
+      <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full">
+        <title>Sources by date</title>
+        {(from !== null || to !== null) && (
+          <LossBand
+            left={from === null ? LEFT : at(from)}
+            right={to === null ? at(now) : at(to)}
+            height={height - 26}
+          />
+        )}
+        {strata.map(({ source, at: takenAt }, i) => (
+          <Stratum
+            key={source.id}
+            source={source}
+            y={i * rowHeight + 18}
+            height={rowHeight - 4}
+            end={at(takenAt)}
+            before={from !== null && takenAt < from}
+            stance={stance(source.takenAt, loss)}
+            chosen={chosen.includes(source.id)}
+            choose={() => choose(source.id)}
+          />
+        ))}
+        <Axis dates={dates} at={at} y={height - 24} now={now} />
+      </svg>
+      <figcaption className="text-sm text-soft">
+        Each stratum ends on the day whose state it shows; long stretches without a date are folded together.
+        {undated > 0 && ` ${undated} without a date are not drawn.`} Choose two to see what a restore would bring and
+        wipe.
+      </figcaption>
+    </figure>
+  )
+}
+
+function LossBand({ left, right, height }: { left: number; right: number; height: number }) {
+  return (
+    <g>
+      <rect x={left} y={4} width={Math.max(2, right - left)} height={height} className="fill-partial/15" />
+      <text x={(left + right) / 2} y={14} textAnchor="middle" className="fill-partial text-[11px] font-semibold">
+        the loss
+      </text>
+    </g>
+  )
+}
+
+interface StratumProps {
+  source: Wire<SourceRow>
+  y: number
+  height: number
+  end: number
+  before: boolean
+  stance: string
+  chosen: boolean
+  choose: () => void
+}
+
+function Stratum({ source, y, height, end, before, stance: words, chosen, choose }: StratumProps) {
+  const name = source.info.deviceName ?? 'Unnamed device'
+  const font = height < 16 ? 'text-[9px]' : 'text-[12px]'
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a drawn stratum cannot be a button element
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={chosen}
+      aria-label={`${name}, state of ${formatDay(source.takenAt)}${words}`}
+      className="group cursor-pointer outline-none"
+      onClick={choose}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ') return
+        event.preventDefault()
+        choose()
+      }}
+    >
+      <rect
+        x={0}
+        y={y - 2}
+        width={WIDTH}
+        height={height + 4}
+        className="fill-transparent group-focus-visible:fill-wash"
+      />
+      <text x={LEFT - 10} y={y + height / 2 + 4} textAnchor="end" className={`fill-ink ${font}`}>
+        {name.length > 26 ? `${name.slice(0, 25)}…` : name}
+        {source.info.encrypted ? ' (locked)' : ''}
+      </text>
+      <rect
+        x={LEFT}
+        y={y}
+        width={Math.max(3, end - LEFT)}
+        height={height}
+        rx={2}
+        className={`${before ? 'fill-accent/35' : 'fill-soft/25'} ${chosen ? 'stroke-accent stroke-2' : ''}`}
+      />
+      <rect x={end - 3} y={y - 1} width={3} height={height + 2} className={before ? 'fill-accent' : 'fill-soft'} />
+      {chosen && (
+        <text x={LEFT + 6} y={y + height / 2 + 4} className={`fill-ink font-semibold ${font}`}>
+          chosen
+        </text>
+      )}
+    </g>
+  )
+}
+
+function Axis({ dates, at, y, now }: { dates: number[]; at: (time: number) => number; y: number; now: number }) {
+  const shown: { time: number; place: number }[] = []
+  // Newest first, since those matter most where there is no room for all.
+  for (const time of [...new Set(dates)].sort((a, b) => b - a)) {
+    const place = at(time)
+    if (shown.every((other) => Math.abs(other.place - place) > TICK_ROOM)) shown.push({ time, place })
+  }
+  return (
+    <g>
+      <line x1={LEFT} x2={WIDTH - RIGHT} y1={y} y2={y} className="stroke-rule" />
+      {shown.map(({ time, place }) => (
+        <g key={time}>
+          <line x1={place} x2={place} y1={y - 4} y2={y + 4} className="stroke-soft" />
+          <text x={place} y={y + 16} textAnchor="middle" className="fill-soft text-[11px]">
+            {time === now ? 'today' : new Date(time).toISOString().slice(0, 10)}
+          </text>
+        </g>
+      ))}
+    </g>
+  )
+}

@@ -1,0 +1,147 @@
+import type { Condition, Sighting } from '@lumbrin/core/categories/types'
+import { describe, expect, inject, it } from 'vitest'
+import type { Db } from '../../apps/workbench/src/database/connection.js'
+import { storeBatch } from '../../apps/workbench/src/database/findings.js'
+import { insertRead, insertSource, listReads } from '../../apps/workbench/src/database/sources.js'
+import { restandCategory } from '../../apps/workbench/src/database/standings.js'
+import { sourceDifferences } from '../../apps/workbench/src/services/differences.js'
+import { joinFindings, splitSighting } from '../../apps/workbench/src/services/joining.js'
+import { demoBackup } from '../setup/fixtures.js'
+import { workbenchWith } from './workbench.js'
+
+/** A message as a source shows it; without an id where a leftover lost it. */
+function message(id: string | null, condition: Condition, text: string, minute = 0): Sighting {
+  return {
+    category: 'messages',
+    condition,
+    when: new Date(Date.UTC(2026, 5, 1, 12, minute)).toISOString(),
+    title: 'Bram Okafor',
+    text,
+    fields: { guid: id, direction: 'in', conversation: 'c' },
+    content: null,
+    origin: { domain: 'd', path: 'p', table: 'message', rowid: null, place: 'live', page: null, offset: minute },
+    missing: [],
+    confidence: 1,
+  }
+}
+
+// Five states of one device, oldest first, and what each shows: written by hand, with what must come of it.
+const DATES = ['2026-01-01', '2026-03-01', '2026-06-02', '2026-08-01', '2026-11-01']
+const SHOWN: Sighting[][] = [
+  [message('old', 'live', 'only in the oldest', 1), message('steady', 'live', 'always there', 2)],
+  [message('steady', 'live', 'always there', 2), message('lost', 'live', 'went between March and June', 3)],
+  [message('steady', 'live', 'always there', 2), message(null, 'rebuilt', 'went between March and June', 3)],
+  [
+    message('steady', 'live', 'always there', 2),
+    message('twin-b', 'live', 'yes', 4),
+    message('twin-a', 'live', 'yes', 4),
+    message('binned', 'live', 'now in the bin', 5),
+  ],
+  [
+    message('steady', 'live', 'always there', 2),
+    message('binned', 'binned', 'now in the bin', 5),
+    message(null, 'rebuilt', 'yes', 4),
+    message(null, 'rebuilt', 'nowhere else', 6),
+    message(null, 'partial', 'part of one', 7),
+    message('new', 'live', 'came last', 8),
+  ],
+]
+const EXPECTED = [
+  ['only in the oldest', 'earlier', 1],
+  ['always there', 'kept', 5],
+  ['went between March and June', 'earlier', 2],
+  // The leftover that lost its id goes to the first of the two that it is like; the other stays as it was.
+  ['yes', 'earlier', 1],
+  ['yes', 'earlier', 2],
+  ['now in the bin', 'binned', 2],
+  ['nowhere else', 'rebuilt', 1],
+  ['part of one', 'partial', 1],
+  ['came last', 'kept', 1],
+]
+
+async function readInOrder(order: number[]) {
+  const bench = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
+  await bench.db('sources').delete()
+  const ids = new Map<number, number>()
+  for (const at of order) ids.set(at, await readOne(bench.db, bench.jobId, at))
+  return { ...bench, ids }
+}
+
+async function readOne(db: Db, jobId: number, at: number): Promise<number> {
+  const info = {
+    kind: 'computer-backup' as const,
+    layout: 'modern' as const,
+    path: `/made/${at}`,
+    deviceName: 'phone',
+    productType: null,
+    osVersion: '17.0',
+    uniqueId: null,
+    takenAt: new Date(DATES[at] as string),
+    encrypted: false,
+    installedApps: [],
+    complete: true,
+  }
+  const id = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
+  const source = { id, jobId, path: info.path, info, takenAt: info.takenAt, bytes: 0, files: 0 }
+  await insertRead(db, source, [{ category: 'messages', pass: 'live' }])
+  const step = (await listReads(db, jobId))[0]?.steps[0]
+  if (!step) throw new Error('the read has a step')
+  await storeBatch(
+    db,
+    SHOWN[at] as Sighting[],
+    { jobId, sourceId: id, category: 'messages', pass: 'live', first: 0 },
+    step,
+  )
+  await restandCategory(db, jobId, 'messages')
+  return id
+}
+
+async function outcome(db: Db) {
+  const rows = await db('findings').orderBy(['happened_at', 'sighting_count'])
+  return rows.map((row) => [row.text, row.standing, row.sighting_count])
+}
+
+const ORDERS = [
+  [0, 1, 2, 3, 4],
+  [4, 3, 2, 1, 0],
+  [2, 4, 0, 3, 1],
+  [3, 0, 4, 1, 2],
+]
+
+describe('merging', () => {
+  it.each(ORDERS)('gives one outcome in whatever order sources are read (%i %i %i %i %i)', async (...order) => {
+    const { db } = await readInOrder(order)
+    expect(await outcome(db)).toEqual(EXPECTED)
+    const identities = (await db('findings').orderBy('identity').select('identity', 'standing')).map(
+      (row) => `${row.identity} ${row.standing}`,
+    )
+    expect(new Set(identities).size).toBe(EXPECTED.length)
+  })
+
+  it('tells what two sources differ in, and what a restore would cost', async () => {
+    const { db, jobId, ids } = await readInOrder([0, 1, 2, 3, 4])
+    const [line] = await sourceDifferences(db, jobId, ids.get(3) as number, ids.get(4) as number)
+    // A restore of the fourth onto the state of the fifth: the twins and what is in the bin come back, what came last is wiped.
+    expect(line).toMatchObject({ category: 'messages', onlyFirst: 3, onlySecond: 1, both: 1, changed: 0 })
+    expect(line?.examplesFirst.map(({ text }) => text)).toEqual(['now in the bin', 'yes', 'yes'])
+    expect(line?.examplesSecond.map(({ text }) => text)).toEqual(['came last'])
+  })
+
+  it('can be taken apart and put together by hand, also against sources that come later', async () => {
+    const { db, jobId } = await readInOrder([0, 1])
+    const steady = await db('findings').where({ text: 'always there' }).first()
+    const [first] = await db('sightings').where({ finding_id: steady.id }).orderBy('id')
+    const apart = await splitSighting(db, Number(first.id))
+    expect((await outcome(db)).filter(([text]) => text === 'always there').length).toBe(2)
+    const old = await db('findings').where({ text: 'only in the oldest' }).first()
+    await joinFindings(db, Number(steady.id), apart)
+    await joinFindings(db, Number(steady.id), Number(old.id))
+    expect((await outcome(db)).length).toBe(2)
+    await readOne(db, jobId, 4)
+    const joined = await db('findings').where({ id: steady.id }).first()
+    expect([joined.sighting_count, joined.standing]).toEqual([4, 'kept'])
+    expect((await db('log').where({ job_id: jobId }).select('action')).map((row) => row.action)).toEqual(
+      expect.arrayContaining(['Sighting split off', 'Findings joined']),
+    )
+  })
+})
