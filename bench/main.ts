@@ -1,5 +1,6 @@
 import { benchBackup } from './backup.js'
 import { benchCategories } from './categories.js'
+import { benchFindings } from './findings.js'
 import { benchMessages } from './messages.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
@@ -12,6 +13,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   backup: benchBackup,
   categories: benchCategories,
   messages: benchMessages,
+  findings: benchFindings,
 }
 
 const [name = '', ...words] = process.argv.slice(2)
