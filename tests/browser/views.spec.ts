@@ -1,6 +1,7 @@
 import { existsSync, readdirSync } from 'node:fs'
 import { request } from 'node:http'
 import { join } from 'node:path'
+import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
@@ -91,6 +92,12 @@ test('a disk is searched, and the search can be stopped', async ({ page }) => {
   await expect(page.getByText('The search was stopped.')).toBeVisible()
 })
 
+/** The backups that the search of this computer finds. */
+async function foundBackups(page: Page): Promise<{ path: string; encrypted: boolean }[]> {
+  const lines = (await (await page.request.get('/api/backups')).text()).trim().split('\n')
+  return lines.flatMap((line) => JSON.parse(line).backup ?? [])
+}
+
 /** The demo's smallest backup, as a user's own folder. */
 function legacyBackup(): string {
   const backups = join(data, 'sources/Backup')
@@ -104,6 +111,60 @@ test('a folder is brought in from the computer that the browser runs on', async 
   await page.getByLabel(/^Or bring a folder/).setInputFiles(legacyBackup())
   await expect(page.getByRole('article')).toContainText('old layout', { timeout: 60_000 })
   await expect(page.getByRole('link', { name: 'Look into it' })).toBeVisible()
+})
+
+test('two sources are drawn, compared, and the route follows the brief', async ({ page }) => {
+  test.setTimeout(150_000)
+  const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Odile Varga', words: 'stage' } })).json()
+  for (const backup of await foundBackups(page))
+    if (!backup.encrypted) await page.request.post(`/api/jobs/${id}/sources`, { data: { folder: backup.path } })
+  await open(page, `/jobs/${id}/sources`)
+  const strata = page.getByRole('figure', { name: /Strata/ })
+  await expect(strata.getByRole('button')).toHaveCount(2)
+  for (const start of await page.getByRole('button', { name: 'Start reading' }).all()) await start.click()
+  await expect(page.getByText('Read done')).toHaveCount(2, { timeout: 90_000 })
+  await strata.getByRole('button').first().focus()
+  await page.keyboard.press('Enter')
+  await expect(strata.getByRole('button', { pressed: true })).toHaveCount(1)
+  await expectAccessible(page)
+  await page.getByRole('link', { name: 'Differences and restore cost' }).click()
+  await expect(page.getByText(/would be wiped/)).toBeVisible()
+  await settled(page)
+  await expectAccessible(page)
+  await open(page, `/jobs/${id}/brief`)
+  const route = page.getByRole('region', { name: 'Route' })
+  await expect(route).toContainText('Stop using the device')
+  await page.getByLabel(/^The device is/).selectOption('erased')
+  await expect(route).toContainText('Do not read the device for leftovers')
+  await expect(route).not.toContainText('Stop using the device')
+  await open(page, `/jobs/${id}/findings?category=messages&layout=list&matching=true`)
+  await page.getByRole('option').first().click()
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await expect(inspector).toContainText('Match with the brief')
+  await expectAccessible(page)
+})
+
+test('a mapping profile is tried, saved and removed', async ({ page }) => {
+  await firstJobRead(page)
+  await open(page, '/profiles')
+  await page.getByRole('button', { name: 'Puppetry Chat' }).click()
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await expect(page.getByRole('region', { name: 'What it reads' })).toContainText(/\d+ messages, \d+ rebuilt/)
+  await expectAccessible(page)
+  const field = page.getByLabel('The profile, as JSON')
+  const text = await field.inputValue()
+  await page.getByRole('button', { name: 'Save as your own' }).click()
+  await expect(page.getByRole('alert')).toContainText('ships with the product')
+  await field.fill(text.replace('"said"', '"said it"'))
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await expect(page.getByRole('alert')).toContainText('a column name')
+  await field.fill(text.replace('"puppetry-chat"', '"mine"').replace('"Puppetry Chat"', '"Mine"'))
+  await page.getByRole('button', { name: 'Save as your own' }).click()
+  await expect(page.getByText('Saved as “Mine”.')).toBeVisible()
+  await page.reload()
+  await settled(page)
+  await page.getByRole('button', { name: 'Remove Mine' }).click()
+  await expect(page.getByText('None yet.')).toBeVisible()
 })
 
 test('long lists put only what is seen on the page', async ({ page }) => {

@@ -17,6 +17,7 @@ import {
 import { AppError } from '../errors.js'
 import { briefSentence } from './brief.js'
 import { requireJob } from './jobs.js'
+import { jobRoute } from './route.js'
 import { requireAllowedFolder } from './settings.js'
 import { openContent, treeOf } from './trees.js'
 
@@ -51,12 +52,14 @@ export async function requireHandover(db: Db, id: number): Promise<HandoverRow> 
 export async function runHandover(db: Db, id: number, alive: () => Promise<void>): Promise<void> {
   const handover = await requireHandover(db, id)
   const job = await requireJob(db, handover.jobId)
+  const { answer } = await jobRoute(db, handover.jobId)
   let told = 0
   const subject = {
     jobNumber: job.number,
     owner: job.owner,
     device: job.brief.device || null,
     sought: briefSentence(job.brief),
+    answer: `${answer.answer}: ${answer.why}`,
   }
   const progress = (done: number) => {
     // Told now and then: a statement for every item would cost more than the item.

@@ -9,6 +9,8 @@ export interface PackageSubject {
   owner: string | null
   device: string | null
   sought: string | null
+  /** What the brief is answered with, in words. */
+  answer?: string | null
 }
 
 /** Items of a package by category and standing. */
@@ -39,6 +41,7 @@ export function reportPage(
     For: subject.owner,
     Device: subject.device,
     Sought: subject.sought,
+    Answer: subject.answer ?? null,
   }).flatMap(([label, value]) => (value ? [`<tr><th>${label}</th><td>${escapeHtml(value)}</td></tr>`] : []))
   return page(
     'What was recovered',

@@ -109,7 +109,8 @@ function Profiles({ builtIn, own, problems, sources }: Props) {
           </p>
         )}
       </section>
-      <section aria-label="What it reads" className="min-h-0 overflow-auto p-5">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
+      <section aria-label="What it reads" className="min-h-0 overflow-auto p-5" tabIndex={0}>
         <TrialResult trial={trial} busy={busy} />
       </section>
     </div>

@@ -25,7 +25,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
   const running = ['queued', 'running', 'stopping'].includes(read.state)
   const current = read.state === 'running' ? read.steps.find((step) => !step.finished) : undefined
   return (
-    <section aria-label="Read" className="border-l-2 border-rule pl-4">
+    <section aria-label={`Read ${read.id}`} className="border-l-2 border-rule pl-4">
       <div className="flex items-center gap-3">
         <strong data-read-state={read.state}>{`Read ${STATE_WORDS[read.state]}`}</strong>
         <span className="text-soft">
@@ -56,18 +56,14 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
           aria-label="Steps done"
         />
       )}
-      <ul className="mt-2 grid grid-cols-2 gap-x-8">
-        {read.steps.map((step) => (
-          <li key={step.position} className="flex justify-between border-b border-rule py-1">
-            <span>
-              {CATEGORY_LABELS[step.category]}, {step.pass} pass
-            </span>
-            <span className={step === current ? 'text-accent' : 'text-soft'}>
-              {formatCount(step.done)} {step.finished ? 'done' : step === current ? 'reading…' : 'waiting'}
-            </span>
-          </li>
-        ))}
-      </ul>
+      {read.state === 'done' ? (
+        <details className="mt-1">
+          <summary className="text-soft">{plural(read.steps.length, 'step')}, category by category</summary>
+          <Steps read={read} current={current} />
+        </details>
+      ) : (
+        <Steps read={read} current={current} />
+      )}
       {(read.error || failed) && (
         <p className="notice notice-bad mt-2" role="alert">
           {failed || read.error}
@@ -86,6 +82,23 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
         </details>
       )}
     </section>
+  )
+}
+
+function Steps({ read, current }: { read: Wire<ReadRow>; current: Wire<ReadRow>['steps'][number] | undefined }) {
+  return (
+    <ul className="mt-2 grid grid-cols-2 gap-x-8">
+      {read.steps.map((step) => (
+        <li key={step.position} className="flex justify-between border-b border-rule py-1">
+          <span>
+            {CATEGORY_LABELS[step.category]}, {step.pass} pass
+          </span>
+          <span className={step === current ? 'text-accent' : 'text-soft'}>
+            {formatCount(step.done)} {step.finished ? 'done' : step === current ? 'reading…' : 'waiting'}
+          </span>
+        </li>
+      ))}
+    </ul>
   )
 }
 
