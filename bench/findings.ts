@@ -117,6 +117,8 @@ async function timeViews(db: Db, jobId: number): Promise<void> {
     standings: [],
     words: '',
     conversation: null,
+    fromDay: null,
+    toDay: null,
     matching: false,
     order: 'newest',
   }

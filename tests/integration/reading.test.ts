@@ -22,6 +22,8 @@ const ALL: FindingFilter = {
   standings: [],
   words: '',
   conversation: null,
+  fromDay: null,
+  toDay: null,
   matching: false,
   order: 'newest',
 }

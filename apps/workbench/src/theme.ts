@@ -2,3 +2,4 @@
 const saved = localStorage.getItem('theme')
 const dark = saved === 'dark' || (saved !== 'light' && matchMedia('(prefers-color-scheme: dark)').matches)
 document.documentElement.dataset.theme = dark ? 'dark' : 'light'
+document.documentElement.dataset.discreet = localStorage.getItem('discreet') === 'on' ? 'on' : 'off'

@@ -2,6 +2,7 @@ import type { CategoryId, Condition, ContentRef, Json, Origin } from '@lumbrin/c
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
+import { parseSearch } from '../components/searchText.js'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
 
@@ -11,6 +12,9 @@ export interface FindingFilter {
   standings: readonly Standing[]
   words: string
   conversation: string | null
+  /** Days, both included; null: open. */
+  fromDay: string | null
+  toDay: string | null
   /** Only those that match the brief. */
   matching: boolean
   /** `match`: the best match with the brief first, then the newest. */
@@ -91,13 +95,53 @@ function behindInTime(rest: Knex.QueryBuilder, { when, id }: PageEnd, order: 'ne
   if (order === 'oldest' && at === null) rest.orWhereNotNull('findings.happened_at')
 }
 
-function filtered(db: Db, jobId: number, filter: FindingFilter): Knex.QueryBuilder {
+/** The findings of a filter, without order or end. */
+export function filtered(db: Db, jobId: number, filter: FindingFilter): Knex.QueryBuilder {
   const query = db('findings').where({ 'findings.job_id': jobId, 'findings.category': filter.category })
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
-  if (filter.words) matchWords(query, filter.words)
+  between(query, filter.fromDay, filter.toDay)
+  if (filter.words) matchSearch(query, filter.words)
   return query
+}
+
+const DAY_MS = 86_400_000
+
+function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string | null): void {
+  if (fromDay) query.where('findings.happened_at', '>=', new Date(fromDay))
+  if (toDay) query.where('findings.happened_at', '<', new Date(Date.parse(toDay) + DAY_MS))
+}
+
+/** Everything that a search says must hold. */
+function matchSearch(query: Knex.QueryBuilder, text: string): void {
+  const search = parseSearch(text)
+  matchWords(query, search.words)
+  for (const phrase of search.phrases) matchPlainly(query, phrase)
+  if (search.standings.length > 0) query.whereIn('findings.standing', search.standings)
+  between(query, search.after, null)
+  if (search.before) query.where('findings.happened_at', '<', new Date(search.before))
+  for (const name of search.in) query.where('findings.conversation_title', 'like', pattern(name))
+  for (const name of search.from) inBestCopy(query, PEOPLE, Array(4).fill(pattern(name)))
+  for (const has of search.has) inBestCopy(query, HAS[has], [])
+}
+
+const PEOPLE = ['sender', 'senderName', 'address', 'name']
+  .map((name) => `JSON_VALUE(best.fields, '$.${name}') LIKE ?`)
+  .join(' OR ')
+const HAS = {
+  attachment: "JSON_LENGTH(best.fields, '$.attachments') > 0",
+  content: 'best.content IS NOT NULL',
+  place: "JSON_VALUE(best.fields, '$.latitude') IS NOT NULL",
+  reply: "JSON_VALUE(best.fields, '$.replyTo') IS NOT NULL",
+}
+
+/** A condition on the fields of the best copy, which are not columns of their own. */
+function inBestCopy(query: Knex.QueryBuilder, condition: string, bindings: string[]): void {
+  query.whereRaw(
+    `EXISTS (SELECT 1 FROM sightings best WHERE best.id = findings.best_sighting_id AND (${condition}))`,
+    bindings,
+  )
 }
 
 // Words that InnoDB's index leaves out by default (INFORMATION_SCHEMA.INNODB_FT_DEFAULT_STOPWORD).
@@ -113,15 +157,19 @@ const isIndexed = (word: string) =>
   !STOP_WORDS.has(word.toLowerCase())
 
 /** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
-function matchWords(query: Knex.QueryBuilder, words: string): void {
-  for (const word of words.split(/\s+/).filter(Boolean)) {
+function matchWords(query: Knex.QueryBuilder, words: readonly string[]): void {
+  for (const word of words)
     if (isIndexed(word))
       query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [`+${word}*`])
-    else {
-      const pattern = `%${word.replace(/[\\%_]/g, '\\$&')}%`
-      query.where((either) => either.where('findings.title', 'like', pattern).orWhere('findings.text', 'like', pattern))
-    }
-  }
+    else matchPlainly(query, word)
+}
+
+const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
+
+function matchPlainly(query: Knex.QueryBuilder, text: string): void {
+  query.where((either) =>
+    either.where('findings.title', 'like', pattern(text)).orWhere('findings.text', 'like', pattern(text)),
+  )
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
@@ -153,7 +201,7 @@ export async function countFacets(db: Db, jobId: number, words = ''): Promise<Fa
     .groupBy('category', 'standing')
     .count({ count: '*' })
     .select('category', 'standing')
-  if (words) matchWords(query, words)
+  if (words) matchSearch(query, words)
   const facets: Facets = {}
   for (const row of (await query) as { category: CategoryId; standing: Standing; count: number }[])
     facets[row.category] = { ...facets[row.category], [row.standing]: Number(row.count) }

@@ -3,6 +3,7 @@ import type { PackageSummary } from '@lumbrin/core/export/package'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
+import { type FindingFilter, filtered } from './queries.js'
 
 /** What lies in the tray, by category and standing. */
 export interface TrayLine {
@@ -23,6 +24,28 @@ export async function addToTray(db: Db, jobId: number, ids: readonly number[]): 
       .insert(mine.map((id) => ({ job_id: jobId, finding_id: id })))
       .onConflict()
       .ignore()
+}
+
+/** What was put in together, and how to take it out again. */
+export interface Added {
+  count: number
+  at: string
+}
+
+/** Puts all findings of a filter into the tray, in one statement. */
+export async function addMatching(db: Db, jobId: number, filter: FindingFilter): Promise<Added> {
+  const at = new Date()
+  const chosen = filtered(db, jobId, filter).select(db.raw('?', [jobId]), 'findings.id', db.raw('?', [at]))
+  const { sql, bindings } = chosen.toSQL()
+  const [result] = await db.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
+  return { count: result.affectedRows, at: at.toISOString() }
+}
+
+/** Takes out what was put in together, and nothing that lay there before. */
+export async function removeAdded(db: Db, jobId: number, at: string): Promise<number> {
+  return db('tray')
+    .where({ job_id: jobId, added_at: new Date(at) })
+    .delete()
 }
 
 export async function removeFromTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {

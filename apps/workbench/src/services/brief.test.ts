@@ -68,6 +68,8 @@ describe('a search', () => {
         standings: ['kept', 'rebuilt'],
         words: 'fox',
         conversation: '',
+        fromDay: null,
+        toDay: null,
         matching: false,
         order: 'oldest',
       },
@@ -75,7 +77,16 @@ describe('a search', () => {
     })
     expect(parse('')).toEqual({
       view: 'page',
-      filter: { category: 'photos', standings: [], words: '', conversation: null, matching: false, order: 'newest' },
+      filter: {
+        category: 'photos',
+        standings: [],
+        words: '',
+        conversation: null,
+        fromDay: null,
+        toDay: null,
+        matching: false,
+        order: 'newest',
+      },
       after: null,
     })
   })

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import type { FindingFilter, PageEnd } from '../database/queries.js'
 
 const schema = z.object({
-  view: z.enum(['page', 'facets', 'conversations']).default('page'),
+  view: z.enum(['page', 'facets', 'conversations', 'timeline']).default('page'),
   category: z.enum(CATEGORY_IDS).default('photos'),
   standings: z.preprocess(
     (text) => (typeof text === 'string' && text !== '' ? text.split(',') : []),
@@ -12,6 +12,8 @@ const schema = z.object({
   ),
   words: z.string().trim().max(200).default(''),
   conversation: z.string().max(190).nullable().default(null),
+  fromDay: z.iso.date().nullable().default(null),
+  toDay: z.iso.date().nullable().default(null),
   matching: z.stringbool().default(false),
   order: z.enum(['newest', 'oldest', 'match']).default('newest'),
   afterWhen: z.iso.datetime().nullable().default(null),
@@ -21,7 +23,7 @@ const schema = z.object({
 
 /** What the Findings view asks for, from its address. @throws ZodError */
 export function parseQuery(parameters: URLSearchParams): {
-  view: 'page' | 'facets' | 'conversations'
+  view: 'page' | 'facets' | 'conversations' | 'timeline'
   filter: FindingFilter
   after: PageEnd | null
 } {

@@ -19,6 +19,10 @@ export async function up(db: Knex): Promise<void> {
     table.tinyint('match_score').unsigned().notNullable().defaultTo(0)
     table.index(['job_id', 'category', 'match_score', 'happened_at', 'id'], 'findings_by_match')
   })
+  // What was put in at one time can be taken out again together.
+  await db.schema.alterTable('tray', (table) => {
+    table.datetime('added_at', { precision: 3 }).nullable()
+  })
   // Findings that the technician joined: sightings of the one belong to the other, also of sources read later.
   await db.schema.createTable('identity_aliases', (table) => {
     table.integer('job_id').unsigned().notNullable().references('jobs.id').onDelete('CASCADE')
@@ -31,6 +35,9 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   await db.schema.dropTableIfExists('identity_aliases')
+  await db.schema.alterTable('tray', (table) => {
+    table.dropColumn('added_at')
+  })
   await db.schema.alterTable('findings', (table) => {
     table.dropIndex([], 'findings_by_match')
     table.dropColumn('match_score')

@@ -64,7 +64,7 @@ function ConversationTab({ line, current, pick }: { line: ConversationLine; curr
       className="block w-full border-b border-rule px-4 py-2 text-left hover:bg-sunk aria-[current]:bg-wash"
     >
       <span className="flex justify-between gap-2">
-        <span className="truncate font-semibold">{titleOf(line)}</span>
+        <span className="private truncate font-semibold">{titleOf(line)}</span>
         <span>{formatCount(line.total)}</span>
       </span>
       <span className="flex justify-between gap-2 text-sm text-soft">

@@ -4,18 +4,21 @@ import { useEffect, useRef, useState } from 'react'
 import { formatCount } from '../../components/format'
 import { CATEGORY_LABELS, CATEGORY_VIEWS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
+import { OPERATORS } from '../../components/searchText'
 import type { Facets } from '../../database/queries'
 import type { FindingsQuery } from './query'
+import type { useTrayAll } from './useTray'
 
 interface Props {
   query: FindingsQuery
   change: (part: Partial<FindingsQuery>) => void
   facets: Facets
   fresh: { count: number; show: () => void }
+  chooseAll: ReturnType<typeof useTrayAll>
 }
 
 /** Categories, standings and search. */
-export function FilterBar({ query, change, facets, fresh }: Props) {
+export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
   const counts = facets[query.category] ?? {}
   const toggle = (standing: Standing) =>
     change({
@@ -74,6 +77,19 @@ export function FilterBar({ query, change, facets, fresh }: Props) {
           </button>
         )}
         <span className="ml-auto" />
+        {chooseAll.failed && <span className="text-partial">{chooseAll.failed}</span>}
+        {chooseAll.added ? (
+          <output className="text-soft">
+            {formatCount(chooseAll.added.count)} put in the tray{' '}
+            <button type="button" className="text-accent underline" onClick={() => void chooseAll.undo()}>
+              undo
+            </button>
+          </output>
+        ) : (
+          <button type="button" className="button" onClick={() => void chooseAll.all(query)}>
+            All shown into the tray
+          </button>
+        )}
         {CATEGORY_VIEWS[query.category] === 'conversations' && (
           <div className="flex gap-2">
             <LayoutButton
@@ -144,14 +160,23 @@ function SearchField({ words, change }: { words: string; change: (words: string)
     return () => document.removeEventListener('keydown', focus)
   }, [])
   return (
-    <input
-      ref={field}
-      type="search"
-      className="field !w-60 shrink-0"
-      placeholder="Search names and texts  ( / )"
-      aria-label="Search"
-      value={text}
-      onChange={(event) => setText(event.target.value)}
-    />
+    <>
+      <input
+        ref={field}
+        type="search"
+        className="field !w-60 shrink-0"
+        placeholder="Search  ( / )"
+        title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
+        list="search-operators"
+        aria-label="Search"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <datalist id="search-operators">
+        {OPERATORS.map(([name, example]) => (
+          <option key={name} value={`${text} ${example.split(',')[0]}`.trim()} />
+        ))}
+      </datalist>
+    </>
   )
 }

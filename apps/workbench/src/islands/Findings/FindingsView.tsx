@@ -15,8 +15,9 @@ import { ItemList } from './ItemList'
 import { LargeView } from './LargeView'
 import { PictureGrid } from './PictureGrid'
 import { type FindingsQuery, fromAddress, toAddress } from './query'
+import { Ribbon } from './Ribbon'
 import { useFacets } from './useFindings'
-import { useTray } from './useTray'
+import { useTray, useTrayAll } from './useTray'
 
 interface Props {
   jobId: number
@@ -46,6 +47,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
   const facets = useFacets(jobId, query.words)
   const tray = useTray(jobId)
+  const all = useTrayAll(jobId)
   const fresh = useFreshCount(progress)
   useEffect(() => history.replaceState(null, '', toAddress(query)), [query])
   const change = (part: Partial<FindingsQuery>) => {
@@ -66,7 +68,8 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   const view = usual === 'conversations' ? query.layout : usual
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <FilterBar query={query} change={change} facets={facets.data ?? progress.facets} fresh={fresh} />
+      <Ribbon jobId={jobId} query={query} change={change} />
+      <FilterBar chooseAll={all} query={query} change={change} facets={facets.data ?? progress.facets} fresh={fresh} />
       {tray.error && (
         <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.error.message}`}</p>
       )}

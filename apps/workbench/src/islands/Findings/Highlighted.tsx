@@ -1,6 +1,8 @@
-/** A text with the searched words marked. */
+import { wordsToMark } from '../../components/searchText'
+
+/** A text with the searched words and phrases marked. */
 export function Highlighted({ text, words }: { text: string; words: string }) {
-  const wanted = words.split(/\s+/).filter(Boolean)
+  const wanted = wordsToMark(words)
   if (wanted.length === 0) return <>{text}</>
   const pattern = new RegExp(`(${wanted.map((word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')).join('|')})`, 'giu')
   // Every second part is one that the pattern caught; a text's parts never change places.

@@ -43,7 +43,7 @@ export function Inspector({
   const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
   return (
     <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
-      <h2 className="break-words">{line.title || 'Without a name'}</h2>
+      <h2 className="private break-words">{line.title || 'Without a name'}</h2>
       <p className="mt-1">
         <StandingMark standing={line.standing} daysLeft={daysLeft} label />
         <span className="block text-soft">{STANDING_MEANING[line.standing]}</span>
@@ -54,16 +54,18 @@ export function Inspector({
       {line.category === 'photos' && line.hasContent && (
         <button
           type="button"
-          className="mt-4 block w-full"
+          className="private mt-4 block w-full"
           onClick={() => choosing.enlarge(line)}
           aria-label="Open large"
         >
           <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="w-full rounded-sm" />
         </button>
       )}
-      <Preview line={line} />
+      <div className="private">
+        <Preview line={line} />
+      </div>
       <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
-      <dl className="grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
+      <dl className="private grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
         <Field name="when (UTC)" value={formatTime(line.when)} />
         <Field name="size" value={formatBytes(line.bytes)} />
         {Object.entries(line.fields)

@@ -15,7 +15,7 @@ export function LargeView({ line, close }: { line: FindingLine; close: () => voi
       className="m-auto max-h-[94vh] max-w-[94vw] overflow-auto rounded bg-paper p-4 text-ink"
     >
       <header className="mb-3 flex items-center gap-4">
-        <h2>{line.title}</h2>
+        <h2 className="private">{line.title}</h2>
         <StandingMark standing={line.standing} label />
         <span className="text-soft">{formatTime(line.when)} UTC</span>
         <button type="button" className="button ml-auto" onClick={() => dialog.current?.close()}>
@@ -24,12 +24,12 @@ export function LargeView({ line, close }: { line: FindingLine; close: () => voi
       </header>
       {line.category === 'photos' ? (
         line.hasContent ? (
-          <img src={`/api/findings/${line.id}/content`} alt={line.title} className="max-h-[80vh] max-w-full" />
+          <img src={`/api/findings/${line.id}/content`} alt={line.title} className="private max-h-[80vh] max-w-full" />
         ) : (
           <p>The picture itself is not in the source. Its name, date and place are what is left.</p>
         )
       ) : (
-        <p dir="auto" className="max-w-2xl text-lg break-words whitespace-pre-wrap">
+        <p dir="auto" className="private max-w-2xl text-lg break-words whitespace-pre-wrap">
           {line.text ?? 'There is no text.'}
         </p>
       )}

@@ -36,7 +36,7 @@ export function Thread({
   return (
     <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
       <header className="flex items-center justify-between gap-3 border-b border-rule px-4 py-2">
-        <h2 className="truncate">{title}</h2>
+        <h2 className="private truncate">{title}</h2>
         <button
           type="button"
           className="button"

@@ -10,6 +10,8 @@ describe('the state of Findings in its address', () => {
       words: fc.string(),
       conversation: fc.option(fc.string()),
       layout: fc.constantFrom('list', 'conversations'),
+      fromDay: fc.constantFrom(null, '2026-01-01'),
+      toDay: fc.constantFrom(null, '2026-12-31'),
       matching: fc.boolean(),
     })
     fc.assert(
@@ -26,6 +28,8 @@ describe('the state of Findings in its address', () => {
       words: '',
       conversation: null,
       layout: 'conversations',
+      fromDay: null,
+      toDay: null,
       matching: false,
     })
   })

@@ -9,11 +9,16 @@ export interface FindingsQuery {
   /** Null: no conversation is open. Empty: the one of messages whose conversation was lost. */
   conversation: string | null
   layout: 'conversations' | 'list'
+  /** Days between which findings lie, both included. */
+  fromDay: string | null
+  toDay: string | null
   /** Only what matches the brief, the best match first. */
   matching: boolean
 }
 
 const isOneOf = <T extends string>(list: readonly T[], value: string | null): value is T => list.includes(value as T)
+
+const dayOf = (text: string | null) => (text && /^\d{4}-\d{2}-\d{2}$/.test(text) ? text : null)
 
 /** Reads the view's state from an address; what makes no sense there is passed over. */
 export function fromAddress(search: string): FindingsQuery {
@@ -27,6 +32,8 @@ export function fromAddress(search: string): FindingsQuery {
     words: parameters.get('words') ?? '',
     conversation: parameters.get('conversation'),
     layout: parameters.get('layout') === 'list' ? 'list' : 'conversations',
+    fromDay: dayOf(parameters.get('fromDay')),
+    toDay: dayOf(parameters.get('toDay')),
     matching: parameters.get('matching') === 'true',
   }
 }
@@ -37,6 +44,8 @@ export function toAddress(query: FindingsQuery): string {
   if (query.standings.length > 0) parameters.set('standings', query.standings.join(','))
   if (query.words) parameters.set('words', query.words)
   if (query.conversation !== null) parameters.set('conversation', query.conversation)
+  if (query.fromDay) parameters.set('fromDay', query.fromDay)
+  if (query.toDay) parameters.set('toDay', query.toDay)
   if (query.matching) parameters.set('matching', 'true')
   if (query.layout === 'list') parameters.set('layout', 'list')
   return `?${parameters}`

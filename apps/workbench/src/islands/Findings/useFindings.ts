@@ -1,6 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { fetchJson } from '../../components/api'
 import type { ConversationLine, Facets, FindingLine } from '../../database/queries'
+import type { Timeline } from '../../database/timeline'
 import type { ExplainedFinding } from '../../services/findings'
 import { type FindingsQuery, toAddress } from './query'
 
@@ -41,7 +42,16 @@ export function useFacets(jobId: number, words: string) {
 
 export function useConversations(jobId: number, query: FindingsQuery, enabled: boolean) {
   return useQuery({
-    queryKey: ['conversations', jobId, query.category, query.standings, query.words, query.matching],
+    queryKey: [
+      'conversations',
+      jobId,
+      query.category,
+      query.standings,
+      query.words,
+      query.matching,
+      query.fromDay,
+      query.toDay,
+    ],
     enabled,
     queryFn: ({ signal }) =>
       fetchJson<ConversationLine[]>(
@@ -57,5 +67,15 @@ export function useFinding(id: number | null) {
     queryKey: ['finding', id],
     enabled: id !== null,
     queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
+  })
+}
+
+/** The findings of a query over time. */
+export function useTimeline(jobId: number, query: FindingsQuery) {
+  const asked = { ...query, standings: [], fromDay: null, toDay: null, layout: 'list' as const }
+  return useQuery({
+    queryKey: ['timeline', jobId, asked],
+    queryFn: ({ signal }) => fetchJson<Timeline>(addressOf(jobId, asked, { view: 'timeline' }), signal),
+    placeholderData: keepPreviousData,
   })
 }

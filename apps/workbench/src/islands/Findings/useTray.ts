@@ -1,6 +1,9 @@
 import { type InfiniteData, useMutation, useQueryClient } from '@tanstack/react-query'
-import { sendJson } from '../../components/api'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
 import type { FindingLine } from '../../database/queries'
+import type { Added } from '../../database/tray'
+import { type FindingsQuery, toAddress } from './query'
 
 type Pages = InfiniteData<FindingLine[]>
 
@@ -22,4 +25,34 @@ export function useTray(jobId: number) {
     onMutate: ({ ids, inTray }) => mark(ids, inTray),
     onError: (_, { ids, inTray }) => mark(ids, !inTray),
   })
+}
+
+/** Puts everything that a view shows into the tray, at once; and takes it out again. */
+export function useTrayAll(jobId: number) {
+  const client = useQueryClient()
+  const [added, setAdded] = useState<Added | null>(null)
+  const [failed, setFailed] = useState('')
+  const perform = async (body: object): Promise<unknown> => {
+    setFailed('')
+    try {
+      const answer = await sendJson('POST', `/api/jobs/${jobId}/tray`, body)
+      await client.invalidateQueries({ queryKey: ['findings', jobId] })
+      return answer
+    } catch (thrown) {
+      setFailed(`The tray was not changed: ${wordsOf(thrown)}`)
+      return null
+    }
+  }
+  return {
+    added,
+    failed,
+    all: async (query: FindingsQuery) => {
+      const answer = await perform({ addMatching: toAddress(query).slice(1) })
+      setAdded(answer as Added | null)
+    },
+    undo: async () => {
+      if (added) await perform({ removeAdded: added.at })
+      setAdded(null)
+    },
+  }
 }

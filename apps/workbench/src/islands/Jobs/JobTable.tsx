@@ -60,7 +60,7 @@ function JobLine({ job }: { job: Job }) {
           {job.number}
         </a>
       </td>
-      <td className="font-semibold whitespace-nowrap">{job.owner}</td>
+      <td className="private font-semibold whitespace-nowrap">{job.owner}</td>
       <td>{job.brief.device || '–'}</td>
       <td className="max-w-md">{job.sought}</td>
       <td className="text-soft whitespace-nowrap">

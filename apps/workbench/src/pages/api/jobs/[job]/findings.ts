@@ -1,5 +1,6 @@
 import { database } from '../../../../database/connection.js'
 import { countFacets, listConversations, pageOfFindings } from '../../../../database/queries.js'
+import { timeline } from '../../../../database/timeline.js'
 import { requireId, route } from '../../../../server/respond.js'
 import { parseQuery } from '../../../../services/search.js'
 
@@ -9,5 +10,6 @@ export const GET = route(async ({ params, url }) => {
   const { view, filter, after } = parseQuery(url.searchParams)
   if (view === 'facets') return Response.json(await countFacets(database(), job, filter.words))
   if (view === 'conversations') return Response.json(await listConversations(database(), job, filter))
+  if (view === 'timeline') return Response.json(await timeline(database(), job, filter))
   return Response.json(await pageOfFindings(database(), job, filter, after))
 })

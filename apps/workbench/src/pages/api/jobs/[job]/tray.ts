@@ -1,12 +1,28 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { z } from 'zod'
 import { database } from '../../../../database/connection.js'
-import { addToTray, removeCategory, removeFromTray, summariseTray } from '../../../../database/tray.js'
+import {
+  addMatching,
+  addToTray,
+  removeAdded,
+  removeCategory,
+  removeFromTray,
+  summariseTray,
+} from '../../../../database/tray.js'
 import { bodyOf, requireId, route } from '../../../../server/respond.js'
 import { requireJob } from '../../../../services/jobs.js'
+import { parseQuery } from '../../../../services/search.js'
 
 const ids = z.array(z.number().int().positive()).max(10_000).default([])
-const schema = z.object({ add: ids, remove: ids, removeCategory: z.enum(CATEGORY_IDS).optional() })
+const schema = z.object({
+  add: ids,
+  remove: ids,
+  removeCategory: z.enum(CATEGORY_IDS).optional(),
+  /** The address of a Findings view: all that it shows. */
+  addMatching: z.string().max(2000).optional(),
+  /** What an earlier `addMatching` put in. */
+  removeAdded: z.iso.datetime().optional(),
+})
 
 export const POST = route(async ({ params, request }) => {
   const job = requireId(params.job)
@@ -14,6 +30,11 @@ export const POST = route(async ({ params, request }) => {
   await requireJob(database(), job)
   if (change.add.length > 0) await addToTray(database(), job, change.add)
   if (change.remove.length > 0) await removeFromTray(database(), job, change.remove)
+  if (change.removeAdded) await removeAdded(database(), job, change.removeAdded)
+  if (change.addMatching !== undefined) {
+    const { filter } = parseQuery(new URLSearchParams(change.addMatching))
+    return Response.json(await addMatching(database(), job, filter))
+  }
   if (change.removeCategory) await removeCategory(database(), job, change.removeCategory)
   return Response.json(await summariseTray(database(), job))
 })

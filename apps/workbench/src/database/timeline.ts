@@ -1,0 +1,50 @@
+import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import type { Db } from './connection.js'
+import { type FindingFilter, filtered } from './queries.js'
+
+/** How many findings of each standing fall into a stretch of time that begins on this day. */
+export interface TimeBin {
+  from: string
+  counts: Partial<Record<Standing, number>>
+}
+
+export interface Timeline {
+  /** Days that each bin spans. */
+  days: number
+  bins: TimeBin[]
+  /** Findings without a date. */
+  undated: number
+}
+
+const MOST_BINS = 120
+const DAY_MS = 86_400_000
+
+/** The findings of a filter over time, in at most some hundred bins of equal length. */
+export async function timeline(db: Db, jobId: number, filter: FindingFilter): Promise<Timeline> {
+  const all = { ...filter, fromDay: null, toDay: null, standings: [] }
+  const span: { first: Date | null; last: Date | null; undated: number | null } = await filtered(db, jobId, all)
+    .select(
+      db.raw('MIN(happened_at) AS `first`'),
+      db.raw('MAX(happened_at) AS `last`'),
+      db.raw('SUM(happened_at IS NULL) AS undated'),
+    )
+    .first()
+  const undated = Number(span?.undated ?? 0)
+  if (!span?.first || !span.last) return { days: 1, bins: [], undated }
+  const first = Math.floor(span.first.getTime() / DAY_MS)
+  const length = Math.floor(span.last.getTime() / DAY_MS) - first + 1
+  const days = Math.max(1, Math.ceil(length / MOST_BINS))
+  const rows: { bin: number; standing: Standing; count: number }[] = await filtered(db, jobId, all)
+    .whereNotNull('happened_at')
+    .groupBy('bin', 'standing')
+    .select(db.raw('FLOOR((TO_DAYS(happened_at) - 719528 - ?) / ?) AS bin', [first, days]), 'standing')
+    .count({ count: '*' })
+  const bins: TimeBin[] = Array.from({ length: Math.ceil(length / days) }, (_, i) => ({
+    from: new Date((first + i * days) * DAY_MS).toISOString().slice(0, 10),
+    counts: {},
+  }))
+  for (const { bin, standing, count } of rows)
+    if (STANDINGS.includes(standing) && bins[Number(bin)])
+      (bins[Number(bin)] as TimeBin).counts[standing] = Number(count)
+  return { days, bins, undated }
+}

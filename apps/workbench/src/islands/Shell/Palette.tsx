@@ -1,0 +1,177 @@
+import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
+import { Command } from 'cmdk'
+import { useEffect, useRef, useState } from 'react'
+import { fetchJson } from '../../components/api'
+import { switchDiscreet, switchTheme } from '../../components/appearance'
+import { CATEGORY_LABELS } from '../../components/labels'
+
+interface Job {
+  id: number
+  number: string
+  owner: string
+}
+
+const VIEWS = ['brief', 'sources', 'findings', 'tray', 'handover', 'log'] as const
+
+const SHORTCUTS: [keys: string, what: string][] = [
+  ['Ctrl K or ⌘ K', 'all commands'],
+  ['?', 'this sheet'],
+  ['B', 'discreet mode on and off'],
+  ['V, held', 'show what discreet mode blurs'],
+  ['/', 'search in Findings'],
+  ['arrows, Home, End', 'move in a list'],
+  ['Space', 'into the tray, or out'],
+  ['Enter', 'open large'],
+  ['Esc', 'close'],
+]
+
+const isTyping = ({ target }: KeyboardEvent) =>
+  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement
+
+/** Every place and switch by its name, and the sheet of shortcuts. */
+export function Palette() {
+  const [open, setOpen] = useState<'commands' | 'shortcuts' | null>(null)
+  const [jobs, setJobs] = useState<Job[]>([])
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      const command = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k'
+      if (command) {
+        event.preventDefault()
+        setOpen('commands')
+      }
+      if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return
+      if (event.key === '?') setOpen('shortcuts')
+      if (event.key === 'b') switchDiscreet()
+      if (event.key === 'v') document.documentElement.dataset.held = 'yes'
+    }
+    const up = () => {
+      delete document.documentElement.dataset.held
+    }
+    document.addEventListener('keydown', down)
+    document.addEventListener('keyup', up)
+    return () => {
+      document.removeEventListener('keydown', down)
+      document.removeEventListener('keyup', up)
+    }
+  }, [])
+  useEffect(() => {
+    if (open === 'commands') fetchJson<Job[]>('/api/jobs').then(setJobs, () => setJobs([]))
+  }, [open])
+  return (
+    <>
+      <button type="button" className="text-soft hover:text-ink" onClick={() => setOpen('commands')}>
+        Commands <kbd className="ml-1 rounded border border-rule px-1 font-mono text-xs">Ctrl K</kbd>
+      </button>
+      {open && (
+        <Sheet label={open === 'commands' ? 'Commands' : 'Shortcuts'} close={() => setOpen(null)}>
+          {open === 'commands' ? <Commands jobs={jobs} shortcuts={() => setOpen('shortcuts')} /> : <Shortcuts />}
+        </Sheet>
+      )}
+    </>
+  )
+}
+
+function Sheet({ label, close, children }: { label: string; close: () => void; children: React.ReactNode }) {
+  const dialog = useRef<HTMLDialogElement>(null)
+  useEffect(() => {
+    dialog.current?.showModal()
+    dialog.current?.querySelector('input')?.focus()
+  }, [])
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
+    <dialog
+      ref={dialog}
+      aria-label={label}
+      onClose={close}
+      onClick={(event) => event.target === dialog.current && close()}
+      className="mx-auto mt-[12vh] w-[34rem] max-w-[92vw] rounded border border-rule bg-paper p-0 text-ink"
+    >
+      {children}
+    </dialog>
+  )
+}
+
+function Commands({ jobs, shortcuts }: { jobs: Job[]; shortcuts: () => void }) {
+  const go = (address: string) => () => location.assign(address)
+  const here = /^\/jobs\/(\d+)/.exec(location.pathname)?.[1]
+  return (
+    <Command label="Commands" className="flex max-h-[60vh] flex-col">
+      <Command.Input
+        placeholder="Go to, or do"
+        className="border-b border-rule bg-raised px-4 py-3 outline-none placeholder:text-soft"
+      />
+      <Command.List className="overflow-auto p-2">
+        <Command.Empty className="p-3 text-soft">Nothing is called that.</Command.Empty>
+        {here && (
+          <Group heading="This job">
+            {VIEWS.map((view) => (
+              <Item key={view} act={go(`/jobs/${here}/${view}`)}>
+                {view[0]?.toUpperCase()}
+                {view.slice(1)}
+              </Item>
+            ))}
+            <Item act={go(`/jobs/${here}/findings?matching=true`)}>Findings that match the brief</Item>
+            {CATEGORY_IDS.map((id) => (
+              <Item key={id} act={go(`/jobs/${here}/findings?category=${id}`)}>
+                Findings: {CATEGORY_LABELS[id]}
+              </Item>
+            ))}
+          </Group>
+        )}
+        <Group heading="Everywhere">
+          <Item act={go('/')}>Jobs</Item>
+          <Item act={go('/jobs/new')}>New job</Item>
+          <Item act={go('/settings')}>Settings</Item>
+          <Item act={go('/profiles')}>Mapping profiles</Item>
+          <Item act={switchDiscreet}>Discreet mode on and off</Item>
+          <Item act={switchTheme}>Light and dark</Item>
+          <Item act={shortcuts}>Shortcuts</Item>
+        </Group>
+        {jobs.length > 0 && (
+          <Group heading="Jobs">
+            {jobs.map((job) => (
+              <Item key={job.id} act={go(`/jobs/${job.id}/brief`)}>
+                {job.number} <span className="private">{job.owner}</span>
+              </Item>
+            ))}
+          </Group>
+        )}
+      </Command.List>
+    </Command>
+  )
+}
+
+function Group({ heading, children }: { heading: string; children: React.ReactNode }) {
+  return (
+    <Command.Group
+      heading={heading}
+      className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-sm [&_[cmdk-group-heading]]:text-soft"
+    >
+      {children}
+    </Command.Group>
+  )
+}
+
+function Item({ act, children }: { act: () => void; children: React.ReactNode }) {
+  return (
+    <Command.Item onSelect={act} className="cursor-pointer rounded px-3 py-1.5 data-[selected=true]:bg-wash">
+      {children}
+    </Command.Item>
+  )
+}
+
+function Shortcuts() {
+  return (
+    <div className="p-5">
+      <h2 className="mb-3 text-lg">Shortcuts</h2>
+      <dl className="grid grid-cols-[11rem_1fr] gap-y-1.5">
+        {SHORTCUTS.map(([keys, what]) => (
+          <div key={keys} className="contents">
+            <dt className="font-mono text-sm">{keys}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
+  )
+}
