@@ -4,6 +4,8 @@ import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 /** How the findings of a category are laid out. */
 export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'>> = {
   photos: 'grid',
+  'app-pictures': 'grid',
+  previews: 'grid',
   messages: 'conversations',
   chats: 'conversations',
 }
@@ -11,6 +13,14 @@ export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {
   photos: 'Photos',
+  videos: 'Videos',
+  'app-pictures': 'Pictures in apps',
+  'app-videos': 'Videos in apps',
+  'app-sounds': 'Sounds in apps',
+  'app-files': 'Files in apps',
+  previews: 'Small previews',
+  music: 'Music',
+  ringtones: 'Ringtones',
   messages: 'Messages',
   'message-attachments': 'Message attachments',
   chats: 'Chats',
@@ -24,6 +34,7 @@ export const CATEGORY_LABELS: Record<CategoryId, string> = {
   'web-history': 'Web history',
   bookmarks: 'Bookmarks',
   'open-tabs': 'Open tabs',
+  books: 'Books',
   'voice-memos': 'Voice memos',
   voicemail: 'Voicemail',
   networks: 'Wi-Fi networks',

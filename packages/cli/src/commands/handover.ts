@@ -2,7 +2,7 @@ import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { planRead, readStep } from '@lumbrin/core/categories/read'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
-import { CATEGORY_IDS, type CategoryId, type Sighting } from '@lumbrin/core/categories/types'
+import { type CategoryId, type Sighting, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { fromTree } from '@lumbrin/core/export/from-tree'
 import { writePackage } from '@lumbrin/core/export/package'
@@ -29,7 +29,7 @@ export async function handoverCommand(words: string[]): Promise<void> {
 }
 
 // Passwords go out only where they were asked for by name.
-const UNASKED = CATEGORY_IDS.filter((id) => id !== 'credentials')
+const UNASKED = USUAL_CATEGORIES.filter((id) => id !== 'credentials')
 
 async function* itemsOf(tree: SourceTree, options: Options, report: Report): AsyncGenerator<HandoverItem> {
   for (const category of options.only ?? UNASKED) {

@@ -1,6 +1,6 @@
 import { openBackup } from '@lumbrin/core/backup/open'
 import { planRead, readStep, withHashes } from '@lumbrin/core/categories/read'
-import { CATEGORY_IDS, type Sighting } from '@lumbrin/core/categories/types'
+import { type Sighting, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
 import { parseOptions, passwordOf, requireSource } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
 
@@ -11,7 +11,7 @@ export async function readCommand(words: string[]): Promise<void> {
   const tree = await openBackup(requireSource(options), report, { password: await passwordOf(options) })
   try {
     await withOutput(options.out, async (lines) => {
-      for (const step of planRead(options.only ?? CATEGORY_IDS, options.passes))
+      for (const step of planRead(options.only ?? USUAL_CATEGORIES, options.passes))
         for await (const sighting of readStep(tree, step, report))
           await lines.write(printed(await withHashes(tree, sighting)))
     })

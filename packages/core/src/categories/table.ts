@@ -5,10 +5,11 @@ import { chats } from './chats/index.js'
 import { contacts } from './contacts/index.js'
 import { credentials } from './credentials/index.js'
 import { otherFiles, strays } from './files/index.js'
+import { appFiles, appPictures, appSounds, appVideos, books, music, previews, ringtones } from './files/media.js'
 import { messages } from './messages/index.js'
 import { isNoteMedia } from './notes/attachments.js'
 import { notes } from './notes/index.js'
-import { photos } from './photos/index.js'
+import { photos, videos } from './photos/index.js'
 import { voiceMemos, voicemail } from './recordings/index.js'
 import { accounts } from './system/index.js'
 import { installedApps, networks } from './system/lists.js'
@@ -17,6 +18,14 @@ import { bookmarks, openTabs, webHistory } from './web/index.js'
 
 const known = {
   photos,
+  videos,
+  'app-pictures': appPictures,
+  'app-videos': appVideos,
+  'app-sounds': appSounds,
+  'app-files': appFiles,
+  previews,
+  music,
+  ringtones,
   messages,
   'message-attachments': attachmentCategory('message-attachments', 'Message attachments', messages),
   chats,
@@ -30,6 +39,7 @@ const known = {
   'web-history': webHistory,
   bookmarks,
   'open-tabs': openTabs,
+  books,
   'voice-memos': voiceMemos,
   voicemail,
   networks,

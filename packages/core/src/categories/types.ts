@@ -6,6 +6,14 @@ import type { Profile } from './chats/profile.js'
 /** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
 export const CATEGORY_IDS = [
   'photos',
+  'videos',
+  'app-pictures',
+  'app-videos',
+  'app-sounds',
+  'app-files',
+  'previews',
+  'music',
+  'ringtones',
   'messages',
   'message-attachments',
   'chats',
@@ -19,6 +27,7 @@ export const CATEGORY_IDS = [
   'web-history',
   'bookmarks',
   'open-tabs',
+  'books',
   'voice-memos',
   'voicemail',
   'networks',
@@ -29,6 +38,9 @@ export const CATEGORY_IDS = [
   'other-files',
 ] as const
 export type CategoryId = (typeof CATEGORY_IDS)[number]
+
+/** What a read takes where nothing was chosen: small previews are asked for by name. */
+export const USUAL_CATEGORIES: readonly CategoryId[] = CATEGORY_IDS.filter((id) => id !== 'previews')
 
 /** The passes of a read, in the order in which they run. */
 export const PASSES = ['live', 'residue'] as const

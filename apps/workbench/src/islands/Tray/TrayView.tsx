@@ -12,6 +12,14 @@ import type { JobProgress } from '../../services/progress'
 
 const FORMATS: Record<CategoryId, string> = {
   photos: 'original pictures',
+  videos: 'original films',
+  'app-pictures': 'files as they are, CSV',
+  'app-videos': 'files as they are, CSV',
+  'app-sounds': 'files as they are, CSV',
+  'app-files': 'files as they are, CSV',
+  previews: 'files as they are, CSV',
+  music: 'files as they are, CSV',
+  ringtones: 'files as they are, CSV',
   messages: 'pages by conversation, CSV',
   'message-attachments': 'files as they are, CSV',
   chats: 'pages by conversation, CSV',
@@ -25,6 +33,7 @@ const FORMATS: Record<CategoryId, string> = {
   'web-history': 'page, CSV',
   bookmarks: 'bookmark file, CSV',
   'open-tabs': 'page, CSV',
+  books: 'files as they are, CSV',
   'voice-memos': 'recordings as they are, CSV',
   voicemail: 'recordings as they are, CSV',
   networks: 'page, CSV',

@@ -5,66 +5,99 @@ import { mimeOf } from '../../media/kinds.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
+import { isPreview } from '../files/kinds.js'
 import { type OpenStore, openStore, originOf } from '../open.js'
-import type { Category, Condition, ContentRef, ReadContext, Sighting } from '../types.js'
+import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
 
 const DOMAIN = 'CameraRollDomain'
 const PLACES = [{ domain: DOMAIN, path: 'Media/PhotoData/Photos.sqlite' }]
 const ASSET_TABLES = ['ZASSET', 'ZGENERICASSET']
 
-/** Pictures of the photo library and of the camera's folders. */
-export const photos: Category = {
-  id: 'photos',
-  label: 'Photos',
-  preview: 'picture',
-  formats: ['original'],
-  stores: PLACES,
-  holds: (entry) => entry.domain === DOMAIN,
-  read: readPhotos,
-  // The library's own id; a file that the library does not know is told by its place.
-  identity: ({ fields, origin }) =>
-    typeof fields.uuid === 'string' ? `uuid:${fields.uuid}` : `file:${fields.path ?? origin.path}`,
+/** What of the library a category shows. */
+interface LibraryKind {
+  id: 'photos' | 'videos'
+  label: string
+  preview: Category['preview']
+  /** `ZKIND` of its rows, and how the media types of its files begin. */
+  kind: number
+  mime: string
 }
 
-async function* readPhotos(context: ReadContext): AsyncGenerator<Sighting> {
+/** Pictures, or films, of the photo library and of the camera's folders. */
+function libraryCategory(of: LibraryKind): Category {
+  const { id, label, preview } = of
+  return {
+    id,
+    label,
+    preview,
+    formats: ['original'],
+    stores: PLACES,
+    holds: (entry) =>
+      entry.domain === DOMAIN && !isPreview(entry) && mimeOf(entry.path).startsWith('video/') === (id === 'videos'),
+    read: (context) => readLibrary(of, context),
+    // The library's own id; a file that the library does not know is told by its place.
+    identity: ({ fields, origin }) =>
+      typeof fields.uuid === 'string' ? `uuid:${fields.uuid}` : `file:${fields.path ?? origin.path}`,
+  }
+}
+
+export const photos = libraryCategory({ id: 'photos', label: 'Photos', preview: 'picture', kind: 0, mime: 'image/' })
+export const videos = libraryCategory({ id: 'videos', label: 'Videos', preview: 'file', kind: 1, mime: 'video/' })
+
+async function* readLibrary(of: LibraryKind, context: ReadContext): AsyncGenerator<Sighting> {
   const store = await openStore(context.tree, PLACES, context.report)
   try {
-    yield* context.pass === 'live' ? livePhotos(context, store) : rebuiltPhotos(context, store)
+    yield* context.pass === 'live' ? liveItems(of, context, store) : rebuiltItems(of, context, store)
   } finally {
     await store?.close()
   }
 }
 
-async function* livePhotos(context: ReadContext, store: OpenStore | undefined): AsyncGenerator<Sighting> {
+async function* liveItems(
+  of: LibraryKind,
+  context: ReadContext,
+  store: OpenStore | undefined,
+): AsyncGenerator<Sighting> {
   const listed = new Set<string>()
   if (store) {
-    const mapper = new AssetMapper(context.tree, store, await LibraryContext.load(store.database))
+    const mapper = new AssetMapper(of, context.tree, store, await LibraryContext.load(store.database))
     for (const table of ASSET_TABLES)
       for (const row of store.database.rows(table)) {
         listed.add(pathOf(row) ?? '')
-        if (isPicture(row)) yield await mapper.sighting(row)
+        if (isOfKind(row, of)) yield await mapper.sighting(row)
       }
   }
   for (const entry of context.tree.entries())
-    if (isCameraPicture(entry) && !listed.has(entry.path)) yield fileSighting(context.tree, entry)
+    if (isCameraFile(entry, of) && !listed.has(entry.path) && !isFilmOfPicture(entry, context.tree))
+      yield fileSighting(of, context.tree, entry)
 }
 
-async function* rebuiltPhotos(context: ReadContext, store: OpenStore | undefined): AsyncGenerator<Sighting> {
+async function* rebuiltItems(
+  of: LibraryKind,
+  context: ReadContext,
+  store: OpenStore | undefined,
+): AsyncGenerator<Sighting> {
   if (!store) return
-  const mapper = new AssetMapper(context.tree, store, await LibraryContext.load(store.database))
+  const mapper = new AssetMapper(of, context.tree, store, await LibraryContext.load(store.database))
   for (const row of rebuildRows(store))
-    if (ASSET_TABLES.includes(row.table ?? '') && row.standing === 'deleted' && isPicture(row))
+    if (ASSET_TABLES.includes(row.table ?? '') && row.standing === 'deleted' && isOfKind(row, of))
       yield await mapper.sighting(row)
 }
 
-const isPicture = (row: Row) => (numberValue(row.values.ZKIND) ?? 0) === 0
+const isOfKind = (row: Row, { kind }: LibraryKind) => (numberValue(row.values.ZKIND) ?? 0) === kind
 
-const isCameraPicture = (entry: SourceEntry) =>
+const isCameraFile = (entry: SourceEntry, { mime }: LibraryKind) =>
   entry.kind === 'file' &&
   entry.domain === DOMAIN &&
   entry.path.startsWith('Media/DCIM/') &&
-  mimeOf(entry.path).startsWith('image/')
+  mimeOf(entry.path).startsWith(mime)
+
+const PICTURE_ENDINGS = ['HEIC', 'JPG', 'heic', 'jpg', 'JPEG']
+
+/** The moving half of a live picture has its name, and no row of its own. */
+const isFilmOfPicture = ({ path }: SourceEntry, tree: SourceTree) =>
+  /\.mov$/i.test(path) && PICTURE_ENDINGS.some((ending) => tree.find(DOMAIN, path.replace(/mov$/i, ending)))
 
 function pathOf(row: Row): string | null {
   const folder = textValue(row.values.ZDIRECTORY)
@@ -74,6 +107,7 @@ function pathOf(row: Row): string | null {
 
 class AssetMapper {
   constructor(
+    readonly of: LibraryKind,
     readonly tree: SourceTree,
     readonly store: OpenStore,
     readonly library: LibraryContext,
@@ -91,10 +125,10 @@ class AssetMapper {
     const takenAt = fromCocoa(values.ZDATECREATED)
     const content = path ? await contentOf(this.tree, path, originalName ?? fileName) : null
     return {
-      category: 'photos',
+      category: this.of.id,
       condition: conditionOf(row, trashed, content),
       when: takenAt?.toISOString() ?? null,
-      title: originalName ?? fileName ?? 'picture without a name',
+      title: originalName ?? fileName ?? 'without a name',
       text: null,
       fields: {
         fileName: originalName ?? fileName,
@@ -108,6 +142,7 @@ class AssetMapper {
         albums: this.library.albums(id),
         favourite: numberValue(values.ZFAVORITE) === 1,
         hidden: numberValue(values.ZHIDDEN) === 1,
+        ...this.#shape(values, path),
         binnedAt: binnedAt?.toISOString() ?? null,
         daysLeft: trashed ? daysLeft(binnedAt, this.tree.info.takenAt) : null,
         latitude: coordinate(values.ZLATITUDE),
@@ -120,7 +155,36 @@ class AssetMapper {
       confidence: row.confidence,
     }
   }
+
+  /** What kind of picture or film it is, and the files that belong to it. */
+  #shape(values: Row['values'], path: string | null): { [key: string]: Json } {
+    const film = path?.replace(/\.[^.]+$/, '.MOV')
+    const edited =
+      path && EDITED.map((name) => `${editsFolder(path)}/${name}`).find((one) => this.tree.find(DOMAIN, one))
+    const duration = numberValue(values.ZDURATION)
+    return {
+      durationSeconds: this.of.kind === 1 ? duration : null,
+      shape: SHAPES[numberValue(values.ZKINDSUBTYPE) ?? 0] ?? null,
+      burst: textValue(values.ZAVALANCHEUUID),
+      edited: (numberValue(values.ZADJUSTMENTSSTATE) ?? numberValue(values.ZHASADJUSTMENTS) ?? 0) > 0,
+      editedPath: edited || null,
+      filmPath: this.of.kind === 0 && film && this.tree.find(DOMAIN, film) ? film : null,
+    }
+  }
 }
+
+// Kinds beside the ordinary one, and where edited versions lie (from memory).
+const SHAPES: Record<number, string> = {
+  1: 'panorama',
+  2: 'live picture',
+  10: 'screenshot',
+  101: 'slow motion',
+  102: 'time lapse',
+  103: 'screen recording',
+}
+const EDITED = ['FullSizeRender.jpg', 'FullSizeRender.heic', 'FullSizeRender.mov']
+const editsFolder = (path: string) =>
+  `Media/PhotoData/Mutations/${path.replace(/^Media\//, '').replace(/\.[^.]+$/, '')}/Adjustments`
 
 // A rebuilt row without its picture still tells name, date and place: partial.
 function conditionOf(row: Row, trashed: boolean, content: ContentRef | null): Condition {
@@ -150,15 +214,17 @@ async function contentOf(tree: SourceTree, path: string, name: string | null): P
 }
 
 /** A picture file that the library has no row for: what it says of itself is all there is. */
-async function fileSighting(tree: SourceTree, entry: SourceEntry): Promise<Sighting> {
+async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntry): Promise<Sighting> {
   const content = await contentOf(tree, entry.path, null)
-  const metadata = content && (await metadataOf(tree, entry))
+  const metadata = content && of.id === 'photos' ? await metadataOf(tree, entry) : null
+  const edited = entry.modifiedAt?.toISOString() ?? null
   const name = entry.path.split('/').at(-1) ?? entry.path
   const taken = metadata?.takenAt?.toISOString() ?? null
   return {
-    category: 'photos',
+    category: of.id,
     condition: 'live',
-    when: taken,
+    // A film says nothing of itself that is read yet: the file's own time is the nearest.
+    when: taken ?? (of.id === 'videos' ? edited : null),
     title: name,
     text: null,
     fields: {

@@ -1,0 +1,62 @@
+import type { SourceEntry } from '../../backup/types.js'
+import { daysLeft } from '../bin.js'
+import type { Category, ReadContext, Sighting } from '../types.js'
+import { fileSighting } from './index.js'
+import { appOf, FILE_KINDS, type FileKind } from './kinds.js'
+
+/** A category of files that are told by where they lie and what they are. */
+function fileCategory(id: FileKind, label: string): Category {
+  const holds = (entry: SourceEntry) => entry.kind === 'file' && FILE_KINDS[id](entry)
+  return {
+    id,
+    label,
+    preview: 'file',
+    formats: ['original', 'csv'],
+    stores: [],
+    holds,
+    async *read({ tree, pass }: ReadContext) {
+      if (pass !== 'live') return
+      for (const entry of tree.entries())
+        if (holds(entry)) yield located(id, fileSighting(tree, entry), entry, tree.info)
+    },
+    identity: ({ origin }) => `file:${origin.domain}/${origin.path}`,
+  }
+}
+
+// The bin of the device's own file manager (from memory).
+const BIN = /(?:^|\/)File Provider Storage\/\.Trash\//
+
+function located(
+  category: FileKind,
+  sighting: Sighting,
+  entry: SourceEntry,
+  { takenAt }: { takenAt: Date | null },
+): Sighting {
+  const binned = BIN.test(entry.path)
+  const { content, fields } = sighting
+  const missing = fields.contentMissing === true
+  return {
+    ...sighting,
+    category,
+    condition: binned ? 'binned' : 'live',
+    fields: {
+      ...fields,
+      app: appOf(entry),
+      mime: content?.mime ?? null,
+      bytes: entry.size,
+      // The day of the move is the last change of the file, as near as can be told.
+      binnedAt: binned ? (entry.modifiedAt?.toISOString() ?? null) : null,
+      daysLeft: binned ? daysLeft(entry.modifiedAt, takenAt) : null,
+    },
+    content: missing ? null : content,
+  }
+}
+
+export const previews = fileCategory('previews', 'Small previews')
+export const music = fileCategory('music', 'Music')
+export const ringtones = fileCategory('ringtones', 'Ringtones')
+export const books = fileCategory('books', 'Books')
+export const appPictures = fileCategory('app-pictures', 'Pictures in apps')
+export const appVideos = fileCategory('app-videos', 'Videos in apps')
+export const appSounds = fileCategory('app-sounds', 'Sounds in apps')
+export const appFiles = fileCategory('app-files', 'Files in apps')
