@@ -1,5 +1,6 @@
 import { join } from 'node:path'
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
+import { type BagCheck, checkBag } from '@lumbrin/core/export/bag'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import { readConfig } from '../config.js'
@@ -46,6 +47,17 @@ export async function requireHandover(db: Db, id: number): Promise<HandoverRow> 
   const handover = await findHandover(db, id)
   if (!handover) throw new AppError('not-found', 'There is no such handover.')
   return handover
+}
+
+/** Compares the package of a handover with its manifest. @throws AppError, DestinationError where it is gone */
+export async function checkHandover(db: Db, id: number): Promise<BagCheck> {
+  const handover = await requireHandover(db, id)
+  if (!handover.summary) throw new AppError('conflict', 'This handover wrote no package.')
+  const check = await checkBag(handover.summary.path)
+  const wrong = check.altered.length + check.missing.length + check.unlisted.length
+  const words = `${check.checked} files, ${wrong === 0 ? 'all as written' : `${wrong} not as written`}`
+  await appendLog(db, handover.jobId, 'Handover checked', `${handover.summary.path}: ${words}`)
+  return check
 }
 
 /** Writes a claimed handover's package; its result, good or bad, is stored with it. */

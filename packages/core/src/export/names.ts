@@ -33,7 +33,12 @@ function cut(name: string, maxBytes: number): string {
 
 /** Gives each file of a package a place of its own, also where file systems take "A" and "a" for the same. */
 export class Places {
-  readonly #taken = new Set<string>()
+  readonly #taken: Set<string>
+
+  /** `taken`: places that are in use already. */
+  constructor(taken: Iterable<string> = []) {
+    this.#taken = new Set([...taken].map((place) => place.toLowerCase()))
+  }
 
   /** A free place for a file of this name in this folder; "name (2).jpg" where it is taken. */
   take(folder: string, name: string): string {

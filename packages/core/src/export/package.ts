@@ -1,5 +1,9 @@
+import { createReadStream } from 'node:fs'
+import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { CATEGORIES } from '../categories/table.js'
-import type { CategoryId } from '../categories/types.js'
+import type { CategoryId, Sighting } from '../categories/types.js'
+import { digest } from '../io/hash.js'
 import { BagWriter } from './bag.js'
 import { BookmarkFileWriter } from './bookmark-file.js'
 import { ConversationWriter } from './conversation.js'
@@ -31,6 +35,7 @@ const FORMATS: Record<string, new (context: PackageContext, folder: string) => F
 /** What a finished package holds. */
 export interface PackageSummary {
   path: string
+  /** Items that are new; those that lay there before are not counted. */
   items: number
   files: number
   bytes: number
@@ -73,9 +78,12 @@ async function fill(
   options: PackageOptions,
 ): Promise<PackageSummary> {
   const problems: string[] = []
+  const given = await givenBefore(bag)
+  // Places in the root are named with "./" by those who take them.
+  const taken = bag.earlier.map((file) => file.path.slice('data/'.length))
   const context: PackageContext = {
     bag,
-    places: new Places(),
+    places: new Places(taken.map((path) => (path.includes('/') ? path : `./${path}`))),
     note: (problem) => problems.length < MAX_PROBLEMS && problems.push(problem),
   }
   const counts: Counts = {}
@@ -85,6 +93,7 @@ async function fill(
   for await (const item of items) {
     options.signal?.throwIfAborted()
     const { category } = item.sighting
+    if (given.has(keyOf(item.sighting))) continue
     if (writers?.category !== category) {
       await finishAll(writers?.formats)
       writers = { category, formats: CATEGORIES[category].formats.map((id) => newWriter(id, context, category)) }
@@ -98,7 +107,8 @@ async function fill(
   await finishAll(writers?.formats)
   await index.finish()
   const writtenAt = new Date()
-  await bag.write('report.html', reportPage(options.subject, counts, problems, writtenAt))
+  const report = context.places.take('.', 'report.html').slice(2)
+  await bag.write(report, reportPage(options.subject, counts, problems, writtenAt))
   await bag.finish(bagInfo(options.subject, writtenAt))
   return {
     path: bag.destination,
@@ -108,6 +118,27 @@ async function fill(
     counts,
     problems,
   }
+}
+
+/** What an item is told by among those that were handed over before; a whole copy is more than part of one. */
+const keyOf = (sighting: Sighting): string =>
+  digest(
+    'sha256',
+    `${sighting.category} ${sighting.condition === 'partial'} ${CATEGORIES[sighting.category].identity(sighting)}`,
+  )
+
+/** The items that earlier handovers into the same place gave already, by their indices. */
+async function givenBefore(bag: BagWriter): Promise<Set<string>> {
+  const given = new Set<string>()
+  for (const { path } of bag.earlier) {
+    if (!/^data\/index( \(\d+\))?\.jsonl$/.test(path)) continue
+    const lines = createInterface({ input: createReadStream(join(bag.destination, path)), crlfDelay: Infinity })
+    for await (const line of lines) {
+      const sighting = line === '' ? undefined : (JSON.parse(line) as Sighting)
+      if (sighting && sighting.category in CATEGORIES) given.add(keyOf(sighting))
+    }
+  }
+  return given
 }
 
 function newWriter(id: string, context: PackageContext, folder: string): FormatWriter {

@@ -6,6 +6,7 @@ import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { HandoverRow } from '../../database/tray'
 import type { JobProgress } from '../../services/progress'
+import { CheckAgain } from './CheckAgain'
 
 interface Props {
   jobId: number
@@ -53,7 +54,9 @@ function Handover({ jobId, roots, suggested, progress: first }: Props) {
         <label className="block">
           <span className="mb-1 block">
             <span className="font-semibold">Folder for the package</span>{' '}
-            <span className="text-sm text-soft">new or empty, below {roots.join(' or ')}</span>
+            <span className="text-sm text-soft">
+              new, empty, or an earlier handover, to which only what is new is added; below {roots.join(' or ')}
+            </span>
           </span>
           <input
             className="field font-mono text-sm"
@@ -111,8 +114,8 @@ function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
       {summary && (
         <>
           <p className="mt-1">
-            {plural(summary.items, 'item')} in {plural(summary.files, 'file')}, {formatBytes(summary.bytes)}, each with
-            its SHA-256 checksum.
+            {summary.items === 0 ? 'Nothing new' : plural(summary.items, 'item')} in {plural(summary.files, 'file')},{' '}
+            {formatBytes(summary.bytes)}, each with its SHA-256 checksum.
           </p>
           {handover.kind === 'folder' && (
             <>
@@ -123,6 +126,7 @@ function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
               </p>
             </>
           )}
+          <CheckAgain handoverId={handover.id} />
           {summary.problems.length > 0 && (
             <details className="notice mt-2">
               <summary>{formatCount(summary.problems.length)} could not be written whole</summary>

@@ -1,0 +1,51 @@
+import type { BagCheck } from '@lumbrin/core/export/bag'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatCount } from '../../components/format'
+
+/** Compares a package with its manifest again, whenever that is doubted. */
+export function CheckAgain({ handoverId }: { handoverId: number }) {
+  const [check, setCheck] = useState<BagCheck | null>(null)
+  const [failed, setFailed] = useState('')
+  const [busy, setBusy] = useState(false)
+  const run = async () => {
+    setBusy(true)
+    setFailed('')
+    try {
+      setCheck(await sendJson<BagCheck>('POST', `/api/handovers/${handoverId}/check`, {}))
+    } catch (thrown) {
+      setFailed(wordsOf(thrown))
+    }
+    setBusy(false)
+  }
+  const wrong = check && [
+    ...check.altered.map((path) => `changed: ${path}`),
+    ...check.missing.map((path) => `gone: ${path}`),
+    ...check.unlisted.map((path) => `not of this handover: ${path}`),
+  ]
+  return (
+    <div className="mt-2" aria-live="polite">
+      <button type="button" className="button" disabled={busy} onClick={run}>
+        {busy ? 'Checking…' : 'Check it again'}
+      </button>
+      {check && wrong?.length === 0 && (
+        <span className="ml-3">All {formatCount(check.checked)} files are as they were written.</span>
+      )}
+      {wrong && wrong.length > 0 && (
+        <div className="notice notice-bad mt-2">
+          <p>The package is not as it was written:</p>
+          <ul className="mt-1 max-h-48 list-disc overflow-auto pl-5 font-mono text-sm">
+            {wrong.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </div>
+  )
+}
