@@ -1,11 +1,12 @@
 import { join } from 'node:path'
+import type { Page } from '@playwright/test'
 import { expect, firstJobRead, open, settled, test } from './steps.js'
 
 const shots = join(import.meta.dirname, '../../docs/screenshots')
 
 /** Takes the pictures of the README anew: `npm run screenshots`. */
 test('pictures of the main views', async ({ page }) => {
-  test.setTimeout(180_000)
+  test.setTimeout(300_000)
   const shot = async (name: string) => {
     await page.waitForLoadState('networkidle').catch(() => {})
     await page.screenshot({ path: join(shots, `${name}.png`) })
@@ -68,6 +69,44 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByRole('combobox').selectOption('message')
   await page.waitForTimeout(800)
   await shot('source-files')
+  await takeTwoSources(page, job, shot)
   await open(page, '/')
   await shot('jobs')
 })
+
+type Shot = (name: string) => Promise<void>
+
+/** The job with the backup from before the loss as well: what only two sources together tell. */
+async function takeTwoSources(page: Page, job: string, shot: Shot): Promise<void> {
+  await open(page, `${job}/sources`)
+  await page.getByRole('button', { name: /^Add Odile’s phone, state of 2026-10-20/ }).click()
+  await page.getByLabel('Password of the backup').fill('seven strings')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Unlocked.')).toBeVisible({ timeout: 30_000 })
+  const source = page.getByRole('article').last()
+  for (const name of ['Notes', 'Contacts', 'Calls', 'Calendar', 'Saved passwords'])
+    await source.getByLabel(name, { exact: true }).check()
+  await source.getByRole('button', { name: 'Start reading' }).click()
+  await expect(source.getByText('Read done')).toBeVisible({ timeout: 90_000 })
+  await open(page, `${job}/sources`)
+  await page.waitForTimeout(800)
+  await shot('strata')
+  await page.getByRole('link', { name: 'Differences and restore cost' }).click()
+  await settled(page)
+  await shot('restore-cost')
+  await open(page, `${job}/findings?category=credentials`)
+  await page.getByRole('option').first().click()
+  await page.waitForTimeout(500)
+  await shot('credentials')
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('notes')
+  await page.waitForTimeout(300)
+  await shot('commands')
+  await page.keyboard.press('Escape')
+  await open(page, '/profiles')
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await expect(page.getByRole('table')).toBeVisible()
+  await shot('mapping-profiles')
+  await open(page, `${job}/brief`)
+  await shot('brief')
+}

@@ -41,6 +41,7 @@ export const CATEGORY_LABELS: Record<CategoryId, string> = {
   accounts: 'Accounts',
   credentials: 'Saved passwords',
   'installed-apps': 'Installed apps',
+  places: 'Places',
   strays: 'Strays',
   'other-files': 'Other files',
 }

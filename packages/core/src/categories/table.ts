@@ -10,6 +10,7 @@ import { messages } from './messages/index.js'
 import { isNoteMedia } from './notes/attachments.js'
 import { notes } from './notes/index.js'
 import { photos, videos } from './photos/index.js'
+import { places } from './places/index.js'
 import { voiceMemos, voicemail } from './recordings/index.js'
 import { accounts } from './system/index.js'
 import { installedApps, networks } from './system/lists.js'
@@ -46,6 +47,7 @@ const known = {
   accounts,
   credentials,
   'installed-apps': installedApps,
+  places,
   strays,
 }
 

@@ -34,6 +34,7 @@ export const CATEGORY_IDS = [
   'accounts',
   'credentials',
   'installed-apps',
+  'places',
   'strays',
   'other-files',
 ] as const

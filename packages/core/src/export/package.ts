@@ -10,6 +10,7 @@ import { ConversationWriter } from './conversation.js'
 import { CredentialsWriter } from './credentials.js'
 import { CsvWriter } from './csv.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import { GeojsonWriter } from './geojson.js'
 import { IcalendarWriter } from './icalendar.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
@@ -27,6 +28,7 @@ const FORMATS: Record<string, new (context: PackageContext, folder: string) => F
   credentials: CredentialsWriter,
   vcard: VcardWriter,
   icalendar: IcalendarWriter,
+  geojson: GeojsonWriter,
   'bookmark-file': BookmarkFileWriter,
   'html-table': TablePageWriter,
   'note-pages': NotePagesWriter,

@@ -79,3 +79,20 @@ describe('other papers', () => {
     expect(readFileSync(join(calls, 'calls.html'), 'utf8')).toMatch(/<table>[\s\S]*<\/table>/)
   })
 })
+
+describe('places', () => {
+  // RFC 7946, sections 3.1.1 and 3.2: a position is longitude, then latitude; features have a geometry and properties.
+  it('are points of one feature collection', async () => {
+    const { folder, sightings } = await handedOver('places')
+    const collection = JSON.parse(readFileSync(join(folder, 'places.geojson'), 'utf8'))
+    expect(collection.type).toBe('FeatureCollection')
+    expect(collection.features.length).toBe(sightings.length)
+    expect(sightings.length).toBeGreaterThan(1)
+    for (const [i, { type, geometry, properties }] of collection.features.entries()) {
+      expect([type, geometry.type]).toEqual(['Feature', 'Point'])
+      expect(geometry.coordinates).toEqual([sightings[i]?.fields.longitude, sightings[i]?.fields.latitude])
+      expect(Math.abs(geometry.coordinates[1])).toBeLessThanOrEqual(90)
+      expect(properties.pictures).toBeGreaterThan(0)
+    }
+  })
+})

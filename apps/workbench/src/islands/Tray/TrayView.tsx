@@ -40,6 +40,7 @@ const FORMATS: Record<CategoryId, string> = {
   accounts: 'page, CSV',
   credentials: 'CSV with the passwords in plain words',
   'installed-apps': 'page, CSV',
+  places: 'GeoJSON, CSV',
   strays: 'files as they are',
   'other-files': 'files as they are',
 }

@@ -100,7 +100,7 @@ export async function addStores(
   }
   await addAccounts(backup, file, random)
   await addNetworks(backup)
-  await addApps(backup)
+  await addApps(backup, pictures)
   return written
 }
 
@@ -175,7 +175,7 @@ async function addNetworks(backup: BackupBuilder): Promise<void> {
   )
 }
 
-async function addApps(backup: BackupBuilder): Promise<void> {
+async function addApps(backup: BackupBuilder, pictures: readonly Uint8Array[]): Promise<void> {
   await backup.addFile('AppDomain-example.puppetry.chat', 'Documents/welcome.txt', Buffer.from('Strings attached.\n'))
   // Its application was removed; its folder stayed.
   await backup.addFile(
@@ -183,4 +183,9 @@ async function addApps(backup: BackupBuilder): Promise<void> {
     'Documents/counts.txt',
     Buffer.from('Saturday 84, Sunday 112\n'),
   )
+  for (const [i, picture] of pictures.slice(0, 3).entries())
+    await backup.addFile('AppDomain-example.ticket.counter', `Documents/posters/poster ${i + 1}.jpg`, picture)
+  const local = 'AppDomainGroup-group.com.apple.FileProvider.LocalStorage'
+  await backup.addFile(local, 'File Provider Storage/seat plan.txt', Buffer.from('Row A: 1 to 12\n'))
+  await backup.addFile(local, 'File Provider Storage/.Trash/old seat plan.txt', Buffer.from('Row A: 1 to 10\n'))
 }
