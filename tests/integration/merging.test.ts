@@ -123,6 +123,10 @@ describe('merging', () => {
     const [line] = await sourceDifferences(db, jobId, ids.get(3) as number, ids.get(4) as number)
     // A restore of the fourth onto the state of the fifth: the twins and what is in the bin come back, what came last is wiped.
     expect(line).toMatchObject({ category: 'messages', onlyFirst: 3, onlySecond: 1, both: 1, changed: 0 })
+    // What one of them was not read for cannot be compared.
+    await db('read_steps').where({ category: 'messages' }).limit(1).update({ category: 'notes' })
+    const oldest = ids.get(0) as number
+    expect(await sourceDifferences(db, jobId, oldest, ids.get(4) as number)).toEqual([])
     expect(line?.examplesFirst.map(({ text }) => text)).toEqual(['now in the bin', 'yes', 'yes'])
     expect(line?.examplesSecond.map(({ text }) => text)).toEqual(['came last'])
   })

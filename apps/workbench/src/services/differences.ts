@@ -1,5 +1,7 @@
+import { mayHold } from '@lumbrin/core/categories/encrypted'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { Db } from '../database/connection.js'
+import { parsed } from '../database/json.js'
 
 /** An item that one of two sources shows and the other does not. */
 export interface Example {
@@ -30,9 +32,11 @@ const EXAMPLES = 5
  * the second: `onlyFirst` comes back, `onlySecond` is wiped, `changed` goes back to what it was.
  */
 export async function sourceDifferences(db: Db, jobId: number, first: number, second: number): Promise<Difference[]> {
+  const categories = await readFromBoth(db, first, second)
   const rows = await db
     .from(inEither(db, jobId, first, second).as('pairs'))
     .join('findings', 'findings.id', 'pairs.finding_id')
+    .whereIn('pairs.category', categories)
     .groupBy('pairs.category')
     .orderBy('pairs.category')
     .select('pairs.category')
@@ -57,6 +61,20 @@ export async function sourceDifferences(db: Db, jobId: number, first: number, se
       examplesSecond: row.only_second > 0 ? await examples(db, jobId, row.category, second, first) : [],
     })),
   )
+}
+
+/** Categories that both sources were read for, and that both can hold: only there an absence says something. */
+async function readFromBoth(db: Db, first: number, second: number): Promise<CategoryId[]> {
+  const rows: { source: number; category: CategoryId; info: unknown }[] = await db('read_steps')
+    .join('reads', 'reads.id', 'read_steps.read_id')
+    .join('sources', 'sources.id', 'reads.source_id')
+    .where({ 'read_steps.pass': 'live' })
+    .whereIn('sources.id', [first, second])
+    .distinct('sources.id as source', 'read_steps.category as category', 'sources.info as info')
+  const of = (source: number) =>
+    rows.filter((row) => row.source === source && mayHold(parsed(row.info), row.category)).map((row) => row.category)
+  const inSecond = of(second)
+  return of(first).filter((category) => inSecond.includes(category))
 }
 
 /** Findings that either source shows live, with which of the two does. */

@@ -47,7 +47,10 @@ export function Ribbon({ jobId, query, change }: Props) {
   const last = bins.at(-1)?.from
   return (
     <div className="border-b border-rule px-5 pt-2 pb-1">
-      <div className="relative" title="Draw over a stretch of time to see only its findings">
+      <div
+        className={bins.length > 1 ? 'relative' : 'hidden'}
+        title="Draw over a stretch of time to see only its findings"
+      >
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"

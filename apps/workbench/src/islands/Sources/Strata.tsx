@@ -121,7 +121,7 @@ function Stratum({ source, y, height, end, before, stance: words, chosen, choose
       />
       <text x={LEFT - 10} y={y + height / 2 + 4} textAnchor="end" className={`fill-ink ${font}`}>
         {name.length > 26 ? `${name.slice(0, 25)}…` : name}
-        {source.info.encrypted ? ' (locked)' : ''}
+        {source.info.encrypted ? ' (encrypted)' : ''}
       </text>
       <rect
         x={LEFT}
