@@ -73,6 +73,21 @@ export async function updateBrief(db: Db, id: number, brief: Brief): Promise<voi
     .update({ owner: brief.owner, brief: JSON.stringify(brief) })
 }
 
+const MOST_NAMES = 300
+
+/** Names of contacts, and of conversations with one person, most frequent first. */
+export async function namesIn(db: Db, jobId: number): Promise<string[]> {
+  const names = await db('findings')
+    .where({ job_id: jobId })
+    .whereIn('category', ['contacts', 'messages', 'chats', 'calls'])
+    .whereNot('title', '')
+    .groupBy('title')
+    .orderByRaw('COUNT(*) DESC')
+    .limit(MOST_NAMES)
+    .pluck('title')
+  return names.filter((name: string) => !name.includes(','))
+}
+
 /** A line of the job's log. The log is only ever added to. */
 export interface LogRow {
   at: Date

@@ -245,6 +245,8 @@ export interface SightingDetail {
   origin: Origin
   missing: string[]
   confidence: number
+  /** Equal for sightings that say the same. */
+  version: string | null
   /** By what it became part of its finding. */
   joinedBy: 'its own id' | 'what it is like' | 'hand' | 'nothing else'
 }
@@ -283,6 +285,7 @@ const toSighting = (raw: any, identity: string): SightingDetail => ({
   origin: parsed(raw.origin),
   missing: parsed(raw.missing),
   confidence: raw.confidence,
+  version: raw.version,
   joinedBy:
     raw.strong === identity
       ? 'its own id'

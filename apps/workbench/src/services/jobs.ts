@@ -11,6 +11,9 @@ export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
   return job
 }
 
+/** People that the job's contacts and conversations name, for the brief to pick from. */
+export const knownPeople = (db: Db, jobId: number): Promise<string[]> => rows.namesIn(db, jobId)
+
 /** Opens a job for a brief. */
 export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
   const job = await rows.insertJob(db, brief, new Date())

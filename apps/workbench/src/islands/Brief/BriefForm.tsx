@@ -26,6 +26,8 @@ interface Props {
   /** Null: the form opens a new job. */
   jobId: number | null
   brief: Brief | null
+  /** Names to pick from. */
+  people?: string[]
   /** Told of every change, before it is saved. */
   changed?: (draft: Brief) => void
 }
@@ -41,7 +43,7 @@ export function BriefForm(props: Props) {
   )
 }
 
-function Form({ jobId, brief, changed }: Props) {
+function Form({ jobId, brief, people = [], changed }: Props) {
   const { register, handleSubmit, formState, subscribe } = useForm<Brief>({ defaultValues: brief ?? EMPTY })
   const [result, setResult] = useState<Result>(null)
   useEffect(
@@ -101,7 +103,12 @@ function Form({ jobId, brief, changed }: Props) {
         <input className="field" maxLength={500} {...register('words')} />
       </Field>
       <Field label="People" hint="names or numbers">
-        <input className="field" maxLength={500} {...register('people')} />
+        <input className="field" maxLength={500} list="known-people" {...register('people')} />
+        <datalist id="known-people">
+          {people.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
       </Field>
       <Field label="Due" hint="when the owner expects it">
         <input type="date" className="field" {...register('dueOn')} />

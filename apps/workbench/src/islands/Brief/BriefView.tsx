@@ -9,7 +9,18 @@ import { RoutePanel } from './RoutePanel'
 const PAUSE_MS = 300
 
 /** The brief at the left; at the right the route, worked out again as the form changes. */
-export function BriefView({ jobId, brief, route: first }: { jobId: number; brief: Brief; route: JobRoute }) {
+export function BriefView({
+  jobId,
+  brief,
+  route: first,
+  people,
+}: {
+  jobId: number
+  brief: Brief
+  route: JobRoute
+  /** Names that the job's findings know. */
+  people: string[]
+}) {
   const [route, setRoute] = useState(first)
   const [failed, setFailed] = useState('')
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined)
@@ -32,7 +43,7 @@ export function BriefView({ jobId, brief, route: first }: { jobId: number; brief
     <ErrorBoundary>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_26rem] overflow-hidden">
         <div className="overflow-auto p-5">
-          <BriefForm jobId={jobId} brief={brief} changed={work} />
+          <BriefForm jobId={jobId} brief={brief} people={people} changed={work} />
         </div>
         <RoutePanel route={route} jobId={jobId} failed={failed} />
       </div>

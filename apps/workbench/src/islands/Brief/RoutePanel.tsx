@@ -13,7 +13,8 @@ const ANSWER = { found: 'Found', 'found in part': 'Found in part', 'not found': 
 /** The next steps of a job, the best first, and how far the brief is answered. */
 export function RoutePanel({ route, jobId, failed }: { route: JobRoute; jobId: number; failed: string }) {
   return (
-    <section aria-label="Route" className="overflow-auto border-l border-rule bg-sunk/40 p-5">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
+    <section aria-label="Route" className="overflow-auto border-l border-rule bg-sunk/40 p-5" tabIndex={0}>
       <h2 className="text-lg">Route</h2>
       <p className="mt-1">
         <strong>{ANSWER[route.answer.answer]}.</strong> {route.answer.why}

@@ -41,7 +41,7 @@ export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
           ))}
         </nav>
       </div>
-      <div className="flex items-center gap-2 px-5 py-2">
+      <div className="flex flex-wrap items-center gap-2 px-5 py-2">
         {STANDINGS.map((standing) => (
           <button
             key={standing}
@@ -65,7 +65,7 @@ export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
         {query.standings.length > 0 && (
           <button
             type="button"
-            className="text-accent underline underline-offset-2"
+            className="whitespace-nowrap text-accent underline underline-offset-2"
             onClick={() => change({ standings: [] })}
           >
             show all
@@ -164,7 +164,7 @@ function SearchField({ words, change }: { words: string; change: (words: string)
       <input
         ref={field}
         type="search"
-        className="field !w-60 shrink-0"
+        className="field !w-56 shrink-0"
         placeholder="Search  ( / )"
         title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
         list="search-operators"

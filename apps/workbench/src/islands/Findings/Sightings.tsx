@@ -37,6 +37,7 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
           key={sighting.id}
           sighting={sighting}
           source={sources.find((source) => source.id === sighting.sourceId)}
+          best={finding.sightings.find(({ id }) => id === finding.bestSightingId)}
           split={
             finding.sightings.length > 1 ? () => void perform(`/api/sightings/${sighting.id}/split`, {}) : undefined
           }
@@ -98,9 +99,12 @@ function insideAddress({ id, jobId }: Wire<SourceRow>, { domain, path, page, off
 function Sighting({
   sighting,
   source,
+  best,
   split,
 }: {
   sighting: SightingDetail
+  /** The copy that is shown; others may say something else. */
+  best: SightingDetail | undefined
   source: Wire<SourceRow> | undefined
   /** Undefined: it is the only one. */
   split: (() => void) | undefined
@@ -123,6 +127,7 @@ function Sighting({
         {origin.offset === null ? '' : ` @ ${origin.offset}`}
       </p>
       {split && <p className="text-soft">joined by {sighting.joinedBy}</p>}
+      {best && best.version !== sighting.version && <Different sighting={sighting} best={best} />}
       <p className="flex gap-4">
         {origin.page !== null && source && (
           <a className="text-accent underline" href={insideAddress(source, origin)}>
@@ -136,5 +141,26 @@ function Sighting({
         )}
       </p>
     </div>
+  )
+}
+
+const NOT_COMPARED = ['daysLeft', 'binnedAt', 'contentMissing', 'secretAt', 'reactions', 'paragraphs', 'attachments']
+
+/** What a sighting says otherwise than the copy that is shown. */
+function Different({ sighting, best }: { sighting: SightingDetail; best: SightingDetail }) {
+  const names = [...new Set([...Object.keys(sighting.fields), ...Object.keys(best.fields)])].filter(
+    (name) =>
+      !NOT_COMPARED.includes(name) && JSON.stringify(sighting.fields[name]) !== JSON.stringify(best.fields[name]),
+  )
+  if (names.length === 0) return null
+  return (
+    <ul className="private mt-1 border-l-2 border-binned pl-2">
+      {names.slice(0, 8).map((name) => (
+        <li key={name} dir="auto" className="break-words">
+          <span className="text-soft">{name}: </span>
+          {sighting.fields[name] == null ? 'absent here' : JSON.stringify(sighting.fields[name]).slice(0, 200)}
+        </li>
+      ))}
+    </ul>
   )
 }

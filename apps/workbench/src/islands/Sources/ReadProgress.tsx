@@ -71,9 +71,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
       )}
       {read.warnings.length > 0 && (
         <details className="notice mt-2">
-          <summary>
-            {plural(read.warnings.length, 'warning')}: parts of the source were damaged or missing; the rest was read
-          </summary>
+          <summary>{plural(read.warnings.length, 'note')} on what could not be read; everything else was</summary>
           <ul className="mt-1 list-disc pl-5">
             {read.warnings.map((warning) => (
               <li key={`${warning.path}${warning.message}`}>{warning.message}</li>

@@ -5,6 +5,7 @@ import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
+import type { SharedWindow } from '../../services/windows'
 import { AddSource } from './AddSource'
 import { Compare } from './Compare'
 import type { Loss } from './loss'
@@ -18,6 +19,8 @@ interface Props {
   loss: Loss
   sources: Wire<SourceRow>[]
   progress: Wire<JobProgress>
+  /** When the findings of the tray went. */
+  windows: SharedWindow[]
 }
 
 /** The sources of a job, their reads as they run, and the way to add one. */
@@ -29,7 +32,7 @@ export function SourcesView(props: Props) {
   )
 }
 
-function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
+function Sources({ jobId, wanted, loss, sources, windows, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
   const [chosen, setChosen] = useState<number[]>([])
   // The third one chosen takes the place of the first.
@@ -43,7 +46,7 @@ function Sources({ jobId, wanted, loss, sources, progress: first }: Props) {
             This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
           </p>
         )}
-        <Strata sources={sources} loss={loss} chosen={chosen} choose={choose} />
+        <Strata sources={sources} loss={loss} windows={windows} chosen={chosen} choose={choose} />
         {sources.length > 1 && <Compare jobId={jobId} sources={sources} chosen={chosen} setChosen={setChosen} />}
         {sources.map((source) => (
           <SourceCard

@@ -1,7 +1,8 @@
 import { useState } from 'react'
-import { formatDay } from '../../components/format'
+import { formatCount, formatDay } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
+import type { SharedWindow } from '../../services/windows'
 import { type Loss, stance } from './loss'
 import { timeScale } from './timeScale'
 
@@ -10,10 +11,15 @@ const LEFT = 190
 const RIGHT = 30
 const DAY_MS = 86_400_000
 const TICK_ROOM = 74
+const WINDOW_ROOM = 16
+// The most frequent windows; more lines would say less.
+const MOST_WINDOWS = 4
 
 interface Props {
   sources: Wire<SourceRow>[]
   loss: Loss
+  /** When the findings of the tray went. */
+  windows: SharedWindow[]
   /** Sources chosen for a comparison. */
   chosen: number[]
   choose: (id: number) => void
@@ -23,14 +29,16 @@ interface Props {
  * All sources of a job on one time axis: each a stratum that reaches up to the day whose state it shows. The loss is
  * shaded; strata that end before it may still hold what is gone.
  */
-export function Strata({ sources, loss, chosen, choose }: Props) {
+export function Strata({ sources, loss, windows, chosen, choose }: Props) {
   const [now] = useState(() => Date.now())
   const dated = sources.flatMap((source) => (source.takenAt ? [{ source, at: Date.parse(source.takenAt) }] : []))
   const undated = sources.length - dated.length
   if (dated.length === 0) return null
   const strata = dated.sort((a, b) => b.at - a.at)
   const rowHeight = strata.length > 16 ? 15 : 26
-  const height = strata.length * rowHeight + 46
+  const drawn = windows.slice(0, MOST_WINDOWS)
+  const bottom = strata.length * rowHeight + 20
+  const height = bottom + drawn.length * WINDOW_ROOM + 26
   const from = loss.from ? Date.parse(loss.from) : null
   const to = loss.to ? Date.parse(loss.to) + DAY_MS : null
   const dates = [...strata.map(({ at }) => at), ...[from, to].filter((at) => at !== null), now]
@@ -42,11 +50,7 @@ export function Strata({ sources, loss, chosen, choose }: Props) {
       <svg viewBox={`0 0 ${WIDTH} ${height}`} className="w-full">
         <title>Sources by date</title>
         {(from !== null || to !== null) && (
-          <LossBand
-            left={from === null ? LEFT : at(from)}
-            right={to === null ? at(now) : at(to)}
-            height={height - 26}
-          />
+          <LossBand left={from === null ? LEFT : at(from)} right={to === null ? at(now) : at(to)} height={bottom - 4} />
         )}
         {strata.map(({ source, at: takenAt }, i) => (
           <Stratum
@@ -59,6 +63,15 @@ export function Strata({ sources, loss, chosen, choose }: Props) {
             stance={stance(source.takenAt, loss)}
             chosen={chosen.includes(source.id)}
             choose={() => choose(source.id)}
+          />
+        ))}
+        {drawn.map((window, i) => (
+          <Window
+            key={`${window.from} ${window.to}`}
+            window={window}
+            y={bottom + i * WINDOW_ROOM + 6}
+            left={window.from === null ? LEFT : at(window.from)}
+            right={window.to === null ? at(now) : at(window.to)}
           />
         ))}
         <Axis dates={dates} at={at} y={height - 24} now={now} />
@@ -79,6 +92,21 @@ function LossBand({ left, right, height }: { left: number; right: number; height
       <text x={(left + right) / 2} y={14} textAnchor="middle" className="fill-partial text-[11px] font-semibold">
         the loss
       </text>
+    </g>
+  )
+}
+
+/** When some findings of the tray went, as a bracket under the strata. */
+function Window({ window, y, left, right }: { window: SharedWindow; y: number; left: number; right: number }) {
+  return (
+    <g>
+      <text x={LEFT - 10} y={y + 4} textAnchor="end" className="fill-rebuilt text-[11px]">
+        {`${formatCount(window.count)} of the tray went`}
+      </text>
+      <path
+        d={`M${left},${y - 4}v8M${left},${y}H${right}M${right},${y - 4}v8`}
+        className="fill-none stroke-rebuilt stroke-2"
+      />
     </g>
   )
 }
