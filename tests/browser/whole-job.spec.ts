@@ -119,7 +119,7 @@ test('the whole job, by keyboard', async ({ page }) => {
   await expect(page.getByRole('option')).toHaveCount(1)
   await page.reload()
   await settled(page)
-  await expect(page.getByRole('searchbox')).toHaveValue('IMG_1003')
+  await expect(page.getByLabel('Search', { exact: true })).toHaveValue('IMG_1003')
   await open(page, page.url().replace(/findings.*/, 'handover'))
   await expect(page.getByText('2 items in the tray')).toBeVisible()
   await page.getByLabel('Folder for the package').focus()
