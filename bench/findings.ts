@@ -5,7 +5,7 @@ import type { Sighting } from '@lumbrin/core/categories/types'
 import { connect, type Db } from '../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../apps/workbench/src/database/findings.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
-import { countFacets, type FindingFilter, pageOfFindings } from '../apps/workbench/src/database/queries.js'
+import { allOf, countFacets, pageOfFindings } from '../apps/workbench/src/database/queries.js'
 import { findRead, insertRead, insertSource } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
@@ -70,7 +70,8 @@ async function mergeAll(db: Db, jobId: number, total: number): Promise<void> {
       const batch = Array.from({ length: count }, (_, i) => made(first + i + source * Math.floor(each / 20)))
       await storeBatch(db, batch, { jobId, sourceId: id, category: 'messages', pass: 'live', first }, step)
     }
-    if (source === SOURCES - 1) await restandCategory(db, jobId, 'messages')
+    // As the reader does after each step.
+    await restandCategory(db, jobId, 'messages')
   }
 }
 
@@ -112,16 +113,7 @@ const asStored = (row: object): object =>
 
 async function timeViews(db: Db, jobId: number): Promise<void> {
   const [row] = await db('findings').count({ count: '*' })
-  const filter: FindingFilter = {
-    category: 'messages',
-    standings: [],
-    words: '',
-    conversation: null,
-    fromDay: null,
-    toDay: null,
-    matching: false,
-    order: 'newest',
-  }
+  const filter = allOf('messages')
   const views: Record<string, (round: number) => Promise<unknown>> = {
     'first page': () => pageOfFindings(db, jobId, filter, null),
     'page in the middle': (i) =>

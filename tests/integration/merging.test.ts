@@ -148,4 +148,16 @@ describe('merging', () => {
       expect.arrayContaining(['Sighting split off', 'Findings joined']),
     )
   })
+
+  it('keeps what was joined by hand, also when the item comes that a sighting is like', async () => {
+    const { db, jobId } = await readInOrder([2])
+    const [steady, leftover] = await db('findings').orderBy('happened_at')
+    await joinFindings(db, Number(steady.id), Number(leftover.id))
+    // The second source shows the item itself, under its own id.
+    await readOne(db, jobId, 1)
+    expect(await outcome(db)).toEqual([
+      ['always there', 'kept', 3],
+      ['went between March and June', 'earlier', 1],
+    ])
+  })
 })

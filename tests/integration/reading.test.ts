@@ -3,8 +3,8 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import {
+  allOf,
   countFacets,
-  type FindingFilter,
   type FindingLine,
   listConversations,
   pageOfFindings,
@@ -17,16 +17,7 @@ import { type Workbench, workbenchWith } from './workbench.js'
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
 const fates = (fate: string) => truth.messages.filter((message) => message.fate === fate).length
-const ALL: FindingFilter = {
-  category: 'messages',
-  standings: [],
-  words: '',
-  conversation: null,
-  fromDay: null,
-  toDay: null,
-  matching: false,
-  order: 'newest',
-}
+const ALL = allOf('messages')
 
 async function readAll(bench: Workbench): Promise<number> {
   const id = await bench.startRead()

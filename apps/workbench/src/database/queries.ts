@@ -21,6 +21,18 @@ export interface FindingFilter {
   order: 'newest' | 'oldest' | 'match'
 }
 
+/** All findings of a category, the newest first. */
+export const allOf = (category: CategoryId): FindingFilter => ({
+  category,
+  standings: [],
+  words: '',
+  conversation: null,
+  fromDay: null,
+  toDay: null,
+  matching: false,
+  order: 'newest',
+})
+
 /** A finding in a list. */
 export interface FindingLine {
   id: number
@@ -253,7 +265,6 @@ export interface SightingDetail {
 
 export interface FindingDetail extends FindingLine {
   jobId: number
-  identity: string
   sightings: SightingDetail[]
   bestSightingId: number
 }
@@ -269,7 +280,6 @@ export async function findFinding(db: Db, id: number): Promise<FindingDetail | u
   return {
     ...toLine(raw),
     jobId: raw.job_id,
-    identity: raw.identity,
     bestSightingId: Number(raw.best_sighting_id),
     sightings: sightings.map((one) => toSighting(one, raw.identity)),
   }
@@ -286,12 +296,13 @@ const toSighting = (raw: any, identity: string): SightingDetail => ({
   missing: parsed(raw.missing),
   confidence: raw.confidence,
   version: raw.version,
-  joinedBy:
-    raw.strong === identity
-      ? 'its own id'
-      : raw.strong !== null
-        ? 'hand'
-        : raw.likeness !== null && raw.likeness !== identity
-          ? 'what it is like'
-          : 'nothing else',
+  joinedBy: joinedBy(raw, identity),
 })
+
+function joinedBy(
+  { strong, likeness }: { strong: string | null; likeness: string | null },
+  identity: string,
+): SightingDetail['joinedBy'] {
+  if (strong !== null) return strong === identity ? 'its own id' : 'hand'
+  return likeness !== null && likeness !== identity ? 'what it is like' : 'nothing else'
+}

@@ -70,6 +70,8 @@ export async function restand(trx: Db, jobId: number, category: CategoryId, ids:
     const { score } = matchOf(sought, { category, standing, title, text, fields, window })
     return [id, standing, bestId, seen.length, score]
   })
+  // Findings whose sightings all went to others.
+  if (changes.length === 0) return
   // One statement for the whole batch; the words shown are those of the best copy.
   const rows = changes.map(() => 'SELECT ? AS id, ? AS standing, ? AS best, ? AS seen, ? AS score').join(' UNION ALL ')
   await trx.raw(

@@ -46,6 +46,11 @@ export async function joinFindings(db: Db, keptId: number, otherId: number): Pro
       .insert({ ...place, identity: other.identity, joined_to: kept.identity })
       .onConflict()
       .merge()
+    // A sighting without an id of its own would go to whatever it is like when that is read: it keeps what it was.
+    await trx('sightings')
+      .where({ finding_id: otherId })
+      .whereNull('strong')
+      .update({ strong: other.identity, likeness: null })
     await trx('sightings').where({ finding_id: otherId }).update({ finding_id: keptId })
     await inheritTray(trx, kept.job_id, otherId, keptId)
     await dropEmpty(trx, [otherId])

@@ -79,8 +79,9 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
   for (const step of run.read.steps) {
     if (step.finished) continue
     if ((await run.step(step)) === 'stopped') return 'stopped'
-    await run.db('read_steps').where({ id: step.id }).update({ finished: true })
+    // First, since a step that is finished is not come back to after a crash.
     await restandCategory(run.db, run.read.jobId, step.category)
+    await run.db('read_steps').where({ id: step.id }).update({ finished: true })
   }
   return 'done'
 }

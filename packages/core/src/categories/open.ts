@@ -70,3 +70,14 @@ export function originOf(store: OpenStore, row: Row): Origin {
   const rowid = typeof row.rowid === 'bigint' ? String(row.rowid) : row.rowid
   return { domain: store.entry.domain, path: store.entry.path, table: row.table, rowid, place: kind, page, offset }
 }
+
+/** The provenance of something that is a file of its own. */
+export const fileOrigin = ({ domain, path }: StorePlace, table: string | null = null): Origin => ({
+  domain,
+  path,
+  table,
+  rowid: null,
+  place: 'file',
+  page: null,
+  offset: null,
+})

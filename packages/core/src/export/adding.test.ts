@@ -76,6 +76,27 @@ describe('a later handover into the same place', () => {
     expect(verified(to)).toBe('')
   })
 
+  it('goes on where the list of what is added was cut short', async () => {
+    const to = join(scratchFolder(), 'package')
+    await handOver(to, photo('fox'))
+    writeFileSync(join(to, 'adding.json'), '["data/ha')
+    expect(await checkBag(to)).toMatchObject({ altered: [], missing: [] })
+    // A check changes nothing; only the next handover puts things in order.
+    expect(readdirSync(to)).toContain('adding.json')
+    await handOver(to, photo('moon'))
+    expect(readdirSync(to)).not.toContain('adding.json')
+    expect(verified(to)).toBe('')
+  })
+
+  it('refuses a package whose index was changed, and leaves it as it was', async () => {
+    const to = join(scratchFolder(), 'package')
+    await handOver(to, photo('fox'))
+    appendFileSync(join(to, 'data/index.jsonl'), 'no line of ours\n')
+    await expect(handOver(to, photo('moon'))).rejects.toMatchObject({ name: 'DestinationError' })
+    expect(readdirSync(join(to, '..'))).toEqual(['package'])
+    expect(readdirSync(to)).not.toContain('adding.json')
+  })
+
   it('refuses a folder whose manifest names what lies outside', async () => {
     const to = join(scratchFolder(), 'package')
     mkdirSync(to)

@@ -49,6 +49,7 @@ export class BagWriter {
       throw new DestinationError(
         `"${destination}" is not empty, and no earlier handover. Nothing was written; choose a new or an empty folder.`,
       )
+    if (earlier.length > 0) await takeBack(destination, new Set(earlier.map((file) => file.path)))
     const staging = join(dirname(destination), `.${basename(destination)}.part-${process.pid}-${Date.now()}`)
     try {
       await mkdir(join(staging, PAYLOAD), { recursive: true })
@@ -170,7 +171,6 @@ export async function readBag(folder: string): Promise<BagFile[] | undefined> {
     const size = (await stat(join(folder, path)).catch(() => undefined))?.size ?? 0
     files.push({ path, bytes: size, sha256 })
   }
-  await takeBack(folder, new Set(files.map((file) => file.path)))
   return files
 }
 
@@ -178,16 +178,20 @@ export async function readBag(folder: string): Promise<BagFile[] | undefined> {
 async function takeBack(folder: string, kept: ReadonlySet<string>): Promise<void> {
   const list = await readFile(join(folder, ADDING), 'utf8').catch(() => undefined)
   if (list === undefined) return
-  const parsed: unknown = JSON.parse(list)
-  for (const path of Array.isArray(parsed) ? parsed : [])
-    if (
-      typeof path === 'string' &&
-      path.startsWith(`${PAYLOAD}/`) &&
-      !path.split('/').includes('..') &&
-      !kept.has(path)
-    )
+  for (const path of listedPaths(list))
+    if (path.startsWith(`${PAYLOAD}/`) && !path.split('/').includes('..') && !kept.has(path))
       await rm(join(folder, path), { force: true })
   await rm(join(folder, ADDING), { force: true })
+}
+
+/** A list that was cut short by a crash is from before anything was moved. */
+function listedPaths(json: string): string[] {
+  try {
+    const parsed: unknown = JSON.parse(json)
+    return Array.isArray(parsed) ? parsed.filter((path) => typeof path === 'string') : []
+  } catch {
+    return []
+  }
 }
 
 /** What a check of a bag found: files that differ from the manifest, are gone, or that it does not list. */

@@ -4,7 +4,7 @@ import { createInterface } from 'node:readline'
 import { CATEGORIES } from '../categories/table.js'
 import type { CategoryId, Sighting } from '../categories/types.js'
 import { digest } from '../io/hash.js'
-import { BagWriter } from './bag.js'
+import { BagWriter, DestinationError } from './bag.js'
 import { BookmarkFileWriter } from './bookmark-file.js'
 import { ConversationWriter } from './conversation.js'
 import { CredentialsWriter } from './credentials.js'
@@ -136,11 +136,22 @@ async function givenBefore(bag: BagWriter): Promise<Set<string>> {
     if (!/^data\/index( \(\d+\))?\.jsonl$/.test(path)) continue
     const lines = createInterface({ input: createReadStream(join(bag.destination, path)), crlfDelay: Infinity })
     for await (const line of lines) {
-      const sighting = line === '' ? undefined : (JSON.parse(line) as Sighting)
-      if (sighting && sighting.category in CATEGORIES) given.add(keyOf(sighting))
+      if (line !== '') given.add(keyOfLine(line, path))
     }
   }
   return given
+}
+
+/** @throws DestinationError where the index was changed since: what lies there cannot be told then */
+function keyOfLine(line: string, path: string): string {
+  try {
+    return keyOf(JSON.parse(line) as Sighting)
+  } catch (thrown) {
+    throw new DestinationError(
+      `"${path}" of the earlier handover was changed, so that what is new cannot be told. Nothing was written; choose another folder.`,
+      { cause: thrown },
+    )
+  }
 }
 
 function newWriter(id: string, context: PackageContext, folder: string): FormatWriter {

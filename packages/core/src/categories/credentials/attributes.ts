@@ -11,8 +11,8 @@ export type Attributes = Map<string, string | number | Date | Uint8Array>
  */
 export function attributesOf(plain: Uint8Array): Attributes {
   if (Buffer.from(plain.subarray(0, 6)).toString('latin1') === 'bplist') return fromDict(parsePlist(plain))
-  const { result, offset } = fromBER(new Uint8Array(plain).buffer)
-  if (offset === -1 || !(result instanceof Asn1Set)) throw new FormatError('bad-value', 0, 'not a keychain item')
+  const result = parseDer(plain)
+  if (!(result instanceof Asn1Set)) throw new FormatError('bad-value', 0, 'not a keychain item')
   const attributes: Attributes = new Map()
   for (const pair of result.valueBlock.value) {
     if (!(pair instanceof Sequence)) continue
@@ -21,6 +21,16 @@ export function attributesOf(plain: Uint8Array): Attributes {
     if (name instanceof Utf8String && read !== undefined) attributes.set(name.getValue(), read)
   }
   return attributes
+}
+
+/** Undefined: no DER; what nests without end exhausts the library's stack, and is none either. */
+function parseDer(bytes: Uint8Array): unknown {
+  try {
+    const { result, offset } = fromBER(new Uint8Array(bytes).buffer)
+    return offset === -1 ? undefined : result
+  } catch {
+    return undefined
+  }
 }
 
 function readValue(value: unknown): string | number | Date | Uint8Array | undefined {

@@ -3,6 +3,7 @@ import { readEntry } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { FormatError, messageOf } from '../../io/errors.js'
 import { isDict, type PlistValue, parsePlistDict } from '../../plist/read.js'
+import { fileOrigin } from '../open.js'
 import type { Category, Json, ReadContext, Sighting } from '../types.js'
 import { type Attributes, attributesOf, attributeText } from './attributes.js'
 
@@ -123,15 +124,7 @@ function credential(at: string, attributes: Attributes, { domain, path }: Source
     text: text('acct'),
     fields,
     content: null,
-    origin: {
-      domain,
-      path,
-      table: at.split('/', 1)[0] as string,
-      rowid: null,
-      place: 'file',
-      page: null,
-      offset: null,
-    },
+    origin: fileOrigin({ domain, path }, at.split('/', 1)[0] as string),
     missing: [],
     confidence: 1,
   }

@@ -3,6 +3,7 @@ import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { readUpTo } from '../../io/source.js'
 import { mimeOf } from '../../media/kinds.js'
 import { kindOfBytes, SIGNATURE_BYTES } from '../../media/signatures.js'
+import { fileOrigin } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 
 /** Files of the source that no other category takes, as they are. */
@@ -41,7 +42,7 @@ export function fileSighting(tree: SourceTree, entry: SourceEntry): Sighting {
       contentMissing: !tree.opens(entry),
     },
     content: { name, bytes: entry.size ?? 0, mime: mimeOf(name), sha256: null, domain, path },
-    origin: { domain, path, table: null, rowid: null, place: 'file', page: null, offset: null },
+    origin: fileOrigin(entry),
     missing: [],
     confidence: 1,
   }
@@ -78,7 +79,7 @@ async function straySighting(tree: SourceTree, entry: SourceEntry): Promise<Sigh
     text: null,
     fields: { fileName: name, contentId: entry.id, kind: kind?.mime ?? null },
     content: { name, bytes, mime, sha256: null, domain: STRAY_DOMAIN, path: entry.id },
-    origin: { domain: STRAY_DOMAIN, path: entry.id, table: null, rowid: null, place: 'file', page: null, offset: null },
+    origin: fileOrigin({ domain: STRAY_DOMAIN, path: entry.id }),
     missing: ['name', 'path'],
     confidence: kind ? 0.9 : 0.5,
   }

@@ -6,7 +6,7 @@ import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
-import { type OpenStore, openStore, originOf } from '../open.js'
+import { fileOrigin, type OpenStore, openStore, originOf } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
 
@@ -246,15 +246,7 @@ async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntr
       contentMissing: content === null,
     },
     content,
-    origin: {
-      domain: entry.domain,
-      path: entry.path,
-      table: null,
-      rowid: null,
-      place: 'file',
-      page: null,
-      offset: null,
-    },
+    origin: fileOrigin(entry),
     missing: [],
     confidence: 1,
   }

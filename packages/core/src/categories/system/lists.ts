@@ -2,6 +2,7 @@ import { readEntry } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { FormatError, messageOf } from '../../io/errors.js'
 import { dateOf, isDict, type PlistValue, parsePlist, textOf } from '../../plist/read.js'
+import { fileOrigin } from '../open.js'
 import type { Category, CategoryId, ReadContext, Sighting } from '../types.js'
 
 const MOST_BYTES = 16 << 20
@@ -153,7 +154,7 @@ const listed = (
   text: null,
   fields,
   content: null,
-  origin: { domain, path, table: null, rowid: null, place: 'file', page: null, offset: null },
+  origin: fileOrigin({ domain, path }),
   missing: [],
   confidence: 1,
 })
