@@ -54,7 +54,7 @@ export async function readAll(source: ByteSource, limit: number): Promise<Uint8A
 }
 
 // Larger pieces cost more to allocate than they save.
-const CHUNK = 1 << 18
+const CHUNK = 1 << 20
 
 const AHEAD = 3
 
