@@ -12,6 +12,10 @@ const TESTS = {
   openssl: 'openssl',
   unzip: 'unzip',
   plistutil: 'libplist-utils',
+  xmllint: 'libxml2-utils',
+  pdftotext: 'poppler-utils',
+  'heif-enc': 'libheif-examples',
+  cadaver: 'cadaver',
 }
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {

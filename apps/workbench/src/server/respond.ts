@@ -1,4 +1,4 @@
-import { DestinationError } from '@lumbrin/core/export/bag'
+import { DestinationError } from '@lumbrin/core/export/bag-types'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'

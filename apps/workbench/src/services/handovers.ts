@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
-import { type BagCheck, checkBag } from '@lumbrin/core/export/bag'
+import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import { readConfig } from '../config.js'

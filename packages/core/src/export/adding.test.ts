@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
-import { checkBag } from './bag.js'
+import { checkBag } from './bag-check.js'
 import type { HandoverItem } from './format.js'
 import { type PackageSummary, writePackage } from './package.js'
 
@@ -47,14 +47,20 @@ describe('a later handover into the same place', () => {
     expect(readFileSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'), 'utf8')).toBe(before)
     expect(readFileSync(join(to, 'data/photos/2026/05/IMG_0001 (3).JPG'), 'utf8')).toBe('pixels of barn')
     expect(readdirSync(join(to, 'data')).sort()).toEqual([
+      'index (2).csv',
       'index (2).jsonl',
+      'index.csv',
       'index.jsonl',
       'photos',
+      'provenance (2).html',
+      'provenance.html',
       'report (2).html',
+      'report (2).pdf',
       'report.html',
+      'report.pdf',
     ])
     expect(verified(to)).toBe('')
-    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.7\n/)
+    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.13\n/)
     expect(readdirSync(join(to, '..'))).toEqual(['package'])
   })
 
@@ -110,12 +116,12 @@ describe('a handover that was changed', () => {
   it('says which files differ, are gone, or are not its own', async () => {
     const to = join(scratchFolder(), 'package')
     await handOver(to, photo('fox'), photo('moon'))
-    expect(await checkBag(to)).toEqual({ checked: 4, altered: [], missing: [], unlisted: [] })
+    expect(await checkBag(to)).toEqual({ checked: 7, altered: [], missing: [], unlisted: [] })
     appendFileSync(join(to, 'data/report.html'), ' ')
     rmSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'))
     writeFileSync(join(to, 'data/mine.txt'), 'mine')
     expect(await checkBag(to)).toEqual({
-      checked: 4,
+      checked: 7,
       altered: ['data/report.html'],
       missing: ['data/photos/2026/05/IMG_0001.JPG'],
       unlisted: ['data/mine.txt'],

@@ -1,26 +1,17 @@
 import { createHash } from 'node:crypto'
-import { createReadStream } from 'node:fs'
-import { type FileHandle, mkdir, open, readdir, readFile, rename, rm, rmdir, stat, utimes } from 'node:fs/promises'
-import { basename, dirname, join, relative, resolve } from 'node:path'
+import { type FileHandle, mkdir, open, readdir, readFile, rename, rm, rmdir, utimes } from 'node:fs/promises'
+import { basename, dirname, join, resolve } from 'node:path'
 import { messageOf } from '../io/errors.js'
 import { digest } from '../io/hash.js'
+import { type ByteSource, chunksOf } from '../io/source.js'
+import { readBag } from './bag-check.js'
+import { BagJournal } from './bag-journal.js'
+import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
 
-/** Why a package cannot be written to a place. */
-export class DestinationError extends Error {
-  override readonly name = 'DestinationError'
-}
-
-/** A file of the package, as its manifest lists it. */
-export interface BagFile {
-  /** Relative to the package, with "/" as separator. */
-  path: string
-  bytes: number
-  sha256: string
-}
-
-const PAYLOAD = 'data'
 /** Lists the files that are being added to a bag, as long as its manifest does not. */
 const ADDING = 'adding.json'
+/** The label of RFC 8493, section 2.2.2, for an id of the sender's own. */
+const SENDER = 'Internal-Sender-Identifier'
 
 /**
  * Writes a bag (RFC 8493) with a SHA-256 manifest. All of it is built in a folder beside the destination, which takes
@@ -30,15 +21,29 @@ const ADDING = 'adding.json'
 export class BagWriter {
   readonly files: BagFile[] = []
 
+  /** Places by what was written there, and by the hash of what lies there. */
+  readonly #placeOf = new Map<string, string>()
+  readonly #placeOfContent = new Map<string, string>()
+  readonly #open = new Set<OpenFile>()
+
   private constructor(
     readonly destination: string,
     readonly staging: string,
     /** Payload of the earlier bag that this one adds to. */
     readonly earlier: readonly BagFile[],
-  ) {}
+    /** This very bag was finished before, by a process that could not say so any more. */
+    readonly complete: boolean,
+    readonly journal: BagJournal,
+    readonly id: string,
+  ) {
+    for (const { path, sha256 } of earlier) this.#placeOfContent.set(sha256, path.slice(PAYLOAD.length + 1))
+  }
 
-  /** @throws DestinationError when the folder holds something else than an earlier bag, or cannot be written */
-  static async create(folder: string): Promise<BagWriter> {
+  /**
+   * `id` names one handover through all its attempts: a later attempt goes on with what an earlier one had written.
+   * @throws DestinationError when the folder holds something else than an earlier bag, or cannot be written
+   */
+  static async create(folder: string, id = `${process.pid}-${Date.now()}`): Promise<BagWriter> {
     const destination = resolve(folder)
     const present = await readdir(destination).catch((thrown: NodeJS.ErrnoException) => {
       if (thrown.code === 'ENOENT') return []
@@ -50,22 +55,31 @@ export class BagWriter {
         `"${destination}" is not empty, and no earlier handover. Nothing was written; choose a new or an empty folder.`,
       )
     if (earlier.length > 0) await takeBack(destination, new Set(earlier.map((file) => file.path)))
-    const staging = join(dirname(destination), `.${basename(destination)}.part-${process.pid}-${Date.now()}`)
+    const staging = join(dirname(destination), `.${basename(destination)}.part-${digest('sha256', id).slice(0, 12)}`)
+    const info = await readFile(join(destination, 'bag-info.txt'), 'utf8').catch(() => '')
+    if (earlier.length > 0 && info.includes(`${SENDER}: ${id}\n`))
+      return new BagWriter(destination, staging, earlier, true, new BagJournal(staging), id)
+    const journal = new BagJournal(staging)
     try {
       await mkdir(join(staging, PAYLOAD), { recursive: true })
+      await journal.open()
     } catch (thrown) {
       throw new DestinationError(
         `"${destination}" cannot be written: ${messageOf(thrown)}. Nothing was written; choose another folder.`,
       )
     }
-    return new BagWriter(destination, staging, earlier)
+    return new BagWriter(destination, staging, earlier, false, journal, id)
   }
 
   /** Writes one payload file; its time is set where known. */
-  async write(path: string, content: string | AsyncIterable<Uint8Array>, modifiedAt?: Date | null): Promise<BagFile> {
+  async write(
+    path: string,
+    content: string | Uint8Array | AsyncIterable<Uint8Array>,
+    modifiedAt?: Date | null,
+  ): Promise<BagFile> {
     const file = await this.open(path)
     try {
-      if (typeof content === 'string') await file.write(content)
+      if (typeof content === 'string' || content instanceof Uint8Array) await file.write(content)
       else for await (const chunk of content) await file.write(chunk)
     } finally {
       await file.close()
@@ -74,12 +88,49 @@ export class BagWriter {
     return this.files.at(-1) as BagFile
   }
 
+  /** Where what is told by this key lies already. */
+  placeOf(key: string): string | undefined {
+    return this.#placeOf.get(key)
+  }
+
+  /**
+   * Copies a file into the payload, unless an earlier attempt did. `key` tells the file from all others; `once`: it is
+   * left out where the same bytes lie in the bag already. Gives its place, or that of the same bytes.
+   */
+  async writeContent(
+    place: string,
+    source: ByteSource,
+    options: { key: string; modifiedAt?: Date | null; once?: boolean },
+  ): Promise<{ place: string; duplicate: boolean }> {
+    const { key, modifiedAt, once } = options
+    const before = await this.journal.verified(place, key, join(this.staging, PAYLOAD, place))
+    const file = before ?? (await this.write(place, chunksOf(source), modifiedAt))
+    if (before) this.files.push(before)
+    const known = this.#placeOfContent.get(file.sha256)
+    if (once && known !== undefined) {
+      this.files.splice(this.files.indexOf(file), 1)
+      await rm(join(this.staging, PAYLOAD, place))
+      this.#placeOf.set(key, known)
+      return { place: known, duplicate: true }
+    }
+    if (!before) await this.journal.note(place, key, file)
+    this.#placeOf.set(key, place)
+    this.#placeOfContent.set(file.sha256, place)
+    return { place, duplicate: false }
+  }
+
   /** Opens a payload file that is written piece by piece; it counts as part of the bag once it is closed. */
   async open(path: string): Promise<OpenFile> {
     const full = join(this.staging, PAYLOAD, path)
     await mkdir(dirname(full), { recursive: true })
-    const handle = await open(full, 'wx')
-    return new OpenFile(handle, (bytes, sha256) => this.files.push({ path: `${PAYLOAD}/${path}`, bytes, sha256 }))
+    // What lies there is from an attempt that was broken off.
+    const handle = await open(full, 'w')
+    const file = new OpenFile(handle, (bytes, sha256) => {
+      this.#open.delete(file)
+      this.files.push({ path: `${PAYLOAD}/${path}`, bytes, sha256 })
+    })
+    this.#open.add(file)
+    return file
   }
 
   /** Writes manifests and tag files and puts the bag in its place. */
@@ -88,18 +139,30 @@ export class BagWriter {
     const bytes = all.reduce((sum, file) => sum + file.bytes, 0)
     const tags: [string, string][] = [
       ['bagit.txt', 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n'],
-      ['bag-info.txt', tagLines({ ...info, 'Payload-Oxum': `${bytes}.${all.length}` })],
+      ['bag-info.txt', tagLines({ ...info, [SENDER]: this.id, 'Payload-Oxum': `${bytes}.${all.length}` })],
       ['manifest-sha256.txt', manifestLines(all)],
     ]
     tags.push([
       'tagmanifest-sha256.txt',
       manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) }))),
     ])
+    await this.#removeStrangers()
+    await this.journal.remove()
     for (const [name, text] of tags) await writeSynced(join(this.staging, name), text)
     if (this.earlier.length > 0) await this.#addTo(tags.map(([name]) => name))
     else {
       await rmdir(this.destination).catch(() => {})
       await rename(this.staging, this.destination)
+    }
+  }
+
+  /** Removes what a broken attempt wrote and this one did not. */
+  async #removeStrangers(): Promise<void> {
+    if (!this.journal.resumed) return
+    const written = new Set(this.files.map((file) => join(this.staging, file.path)))
+    for (const entry of await readdir(join(this.staging, PAYLOAD), { recursive: true, withFileTypes: true })) {
+      const path = join(entry.parentPath, entry.name)
+      if (!entry.isDirectory() && !written.has(path)) await rm(path, { force: true })
     }
   }
 
@@ -119,8 +182,15 @@ export class BagWriter {
     await this.discard()
   }
 
+  /** Leaves what was written so far to the next attempt. */
+  async suspend(): Promise<void> {
+    for (const file of this.#open) await file.close()
+    await this.journal.close()
+  }
+
   /** Removes all that was written so far. */
   async discard(): Promise<void> {
+    await this.suspend()
     await rm(this.staging, { recursive: true, force: true })
   }
 }
@@ -157,23 +227,6 @@ async function writeSynced(path: string, text: string): Promise<void> {
   await handle.close()
 }
 
-/** The payload that a bag's manifest lists; undefined: the folder holds no bag of this kind. */
-export async function readBag(folder: string): Promise<BagFile[] | undefined> {
-  const text = await readFile(join(folder, 'manifest-sha256.txt'), 'utf8').catch(() => undefined)
-  const isBag = await stat(join(folder, 'bagit.txt')).catch(() => undefined)
-  if (text === undefined || !isBag) return undefined
-  const files: BagFile[] = []
-  for (const line of text.split('\n').filter(Boolean)) {
-    const [, sha256, encoded] = /^([0-9a-f]{64}) {2}(data\/.+)$/.exec(line) ?? []
-    const path = encoded?.replace(/%(25|0A|0D)/g, (code) => decodeURIComponent(code))
-    // A manifest that names anything outside of its payload is none of ours.
-    if (!sha256 || !path || path.split('/').includes('..')) return undefined
-    const size = (await stat(join(folder, path)).catch(() => undefined))?.size ?? 0
-    files.push({ path, bytes: size, sha256 })
-  }
-  return files
-}
-
 /** Removes what a crash left half added: it is listed, and not in the manifest. */
 async function takeBack(folder: string, kept: ReadonlySet<string>): Promise<void> {
   const list = await readFile(join(folder, ADDING), 'utf8').catch(() => undefined)
@@ -192,38 +245,6 @@ function listedPaths(json: string): string[] {
   } catch {
     return []
   }
-}
-
-/** What a check of a bag found: files that differ from the manifest, are gone, or that it does not list. */
-export interface BagCheck {
-  checked: number
-  altered: string[]
-  missing: string[]
-  unlisted: string[]
-}
-
-/** Checks every file of a bag against its manifest. @throws DestinationError where there is no bag */
-export async function checkBag(folder: string): Promise<BagCheck> {
-  const files = await readBag(folder)
-  if (!files) throw new DestinationError(`There is no handover in "${folder}" any more.`)
-  const check: BagCheck = { checked: files.length, altered: [], missing: [], unlisted: [] }
-  for (const { path, sha256 } of files) {
-    const found = await stat(join(folder, path)).catch(() => undefined)
-    if (!found?.isFile()) check.missing.push(path)
-    else if ((await sha256OfFile(join(folder, path))) !== sha256) check.altered.push(path)
-  }
-  const listed = new Set(files.map((file) => file.path))
-  for (const entry of await readdir(join(folder, PAYLOAD), { recursive: true, withFileTypes: true }).catch(() => [])) {
-    const path = relative(folder, join(entry.parentPath, entry.name)).replaceAll('\\', '/')
-    if (entry.isFile() && !listed.has(path)) check.unlisted.push(path)
-  }
-  return check
-}
-
-async function sha256OfFile(path: string): Promise<string> {
-  const hash = createHash('sha256')
-  for await (const chunk of createReadStream(path)) hash.update(chunk)
-  return hash.digest('hex')
 }
 
 // A manifest line ends at its newline, so one inside a path is written as the RFC asks.

@@ -2,6 +2,8 @@ import type { HandoverItem } from './format.js'
 import { escapeHtml } from './html.js'
 import { SingleFileWriter } from './single-file.js'
 
+const HARMLESS = /^(https?|ftp|mailto|tel|sms|feed|webcal):/i
+
 /** Bookmarks in the file that every browser reads (Netscape bookmark file, a common practice without a standard). */
 export class BookmarkFileWriter extends SingleFileWriter {
   protected readonly ending = 'html'
@@ -20,7 +22,9 @@ export class BookmarkFileWriter extends SingleFileWriter {
     const url = typeof fields.url === 'string' ? fields.url : ''
     const folder = typeof fields.folder === 'string' ? fields.folder : null
     const added = when ? ` ADD_DATE="${Math.floor(Date.parse(when) / 1000)}"` : ''
-    return `${this.#turnTo(folder)}<DT><A HREF="${escapeHtml(url)}"${added}>${escapeHtml(title)}</A>\n`
+    // A link that runs a script would run it at whoever opens the file: its address is kept as words.
+    const [link, words] = HARMLESS.test(url) ? [url, title] : ['about:blank', `${title} (${url})`]
+    return `${this.#turnTo(folder)}<DT><A HREF="${escapeHtml(link)}"${added}>${escapeHtml(words)}</A>\n`
   }
 
   /** Items come in any order: a folder begins again where it is met again. */

@@ -21,14 +21,14 @@ export class CsvWriter implements FormatWriter {
       this.#file = await this.context.bag.open(this.context.places.take(this.folder, `${this.folder}.csv`))
       this.#columns = Object.keys(item.sighting.fields)
       await this.#file.write(
-        line(['when', 'standing', ...this.#columns, 'file', 'table', 'place', 'offset', 'confidence']),
+        csvLine(['when', 'standing', ...this.#columns, 'file', 'table', 'place', 'offset', 'confidence']),
       )
     }
     const { sighting, standing } = item
     const { origin } = sighting
     const cells = this.#columns.map((column) => cell(sighting.fields[column] ?? null))
     const provenance = [origin.path, origin.table, origin.place, origin.offset, sighting.confidence]
-    await this.#file.write(line([sighting.when, standing, ...cells, ...provenance]))
+    await this.#file.write(csvLine([sighting.when, standing, ...cells, ...provenance]))
   }
 
   async finish(): Promise<void> {
@@ -44,5 +44,6 @@ function cell(value: Json): string | number | null {
     : JSON.stringify(value)
 }
 
-const line = (cells: (string | number | null)[]) =>
+/** Cells as a line of CSV (RFC 4180). */
+export const csvLine = (cells: (string | number | null)[]) =>
   stringify([cells], { record_delimiter: '\r\n', escape_formulas: true })

@@ -8,6 +8,8 @@ import type { Places } from './names.js'
 export interface HandoverItem {
   sighting: Sighting
   standing: Standing
+  /** What its source is called; absent where all items come from one. */
+  source?: string
   /** Undefined: the source does not hold the file. The format closes what it opened. */
   open(domain: string, path: string): Promise<ByteSource | undefined>
   /** A saved password by its place; undefined: it does not open. */
@@ -18,7 +20,11 @@ export interface HandoverItem {
 export interface PackageContext {
   bag: BagWriter
   places: Places
+  /** Files of equal content: once, and named where they come again; or each by itself. */
+  duplicates: 'once' | 'each'
   note(problem: string): void
+  /** Says that the item at hand lies in this file of the package; the index names it. */
+  placed(path: string): void
 }
 
 /** Takes the items of one category, conversation by conversation, and writes them in one format. */

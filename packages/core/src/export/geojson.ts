@@ -1,7 +1,7 @@
 import type { HandoverItem } from './format.js'
 import { SingleFileWriter } from './single-file.js'
 
-/** Places as points (GeoJSON, RFC 7946): longitude first, in degrees of WGS 84. */
+/** Items that know where they were made as points (GeoJSON, RFC 7946): longitude first, in degrees of WGS 84. */
 export class GeojsonWriter extends SingleFileWriter {
   protected readonly ending = 'geojson'
   #first = true
@@ -12,6 +12,7 @@ export class GeojsonWriter extends SingleFileWriter {
 
   protected item({ sighting, standing }: HandoverItem): string {
     const { latitude, longitude, ...properties } = sighting.fields
+    if (typeof latitude !== 'number' || typeof longitude !== 'number') return ''
     const feature = {
       type: 'Feature',
       geometry: { type: 'Point', coordinates: [longitude, latitude] },

@@ -1,9 +1,7 @@
 import ICAL from 'ical.js'
-import type { Json } from '../categories/types.js'
+import { type Fields, linesOf, oneLine, recordsOf, textOf } from './fields.js'
 import type { HandoverItem } from './format.js'
 import { SingleFileWriter } from './single-file.js'
-
-type Fields = { [key: string]: Json }
 
 /** Events and reminders as iCalendar (RFC 5545), all in one file; times in UTC. */
 export class IcalendarWriter extends SingleFileWriter {
@@ -26,18 +24,13 @@ export class IcalendarWriter extends SingleFileWriter {
       textOf(fields, 'uuid') ?? `${origin.table}-${origin.rowid ?? origin.offset}@lumbrin`,
     )
     component.addPropertyWithValue('dtstamp', time(sighting.when ?? '1970-01-01T00:00:00.000Z') as never)
-    component.addPropertyWithValue('summary', textOf(fields, 'summary') ?? title)
-    const notes = textOf(fields, 'notes')
+    component.addPropertyWithValue('summary', textOf(fields, 'summary') ?? oneLine(title))
+    const notes = linesOf(fields, 'notes')
     if (notes) component.addPropertyWithValue('description', notes)
     if (name === 'vevent') addEvent(component, fields)
     else addReminder(component, fields)
     return `${component.toString()}\r\n`
   }
-}
-
-const textOf = (fields: Fields, name: string): string | null => {
-  const value = fields[name]
-  return typeof value === 'string' && value !== '' ? value : null
 }
 
 /** A moment in UTC, or a plain date. */
@@ -59,19 +52,22 @@ function addEvent(component: ICAL.Component, fields: Fields): void {
     const value = textOf(fields, field)
     if (value) component.addPropertyWithValue(name, value)
   }
-  for (const repeat of list(fields.repeats)) addRepetition(component, repeat)
-  for (const alarm of list(fields.alarms)) addAlarm(component, alarm)
+  for (const repeat of recordsOf(fields.repeats)) addRepetition(component, repeat)
+  for (const alarm of recordsOf(fields.alarms)) addAlarm(component, alarm)
 }
 
 /** The end of an all-day event is the day behind its last one (RFC 5545, section 3.6.1). */
 const dayAfter = (day: string): string => new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10)
 
+// RFC 5545, section 3.3.10.
+const FREQUENCIES = ['SECONDLY', 'MINUTELY', 'HOURLY', 'DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY']
+
 function addRepetition(component: ICAL.Component, repeat: Fields): void {
-  const frequency = textOf(repeat, 'frequency')
-  if (!frequency) return
+  const frequency = textOf(repeat, 'frequency')?.toUpperCase()
+  if (!frequency || !FREQUENCIES.includes(frequency)) return
   const until = textOf(repeat, 'until')
   const parts = {
-    freq: frequency.toUpperCase(),
+    freq: frequency,
     ...(typeof repeat.interval === 'number' && repeat.interval > 1 ? { interval: repeat.interval } : {}),
     ...(typeof repeat.count === 'number' ? { count: repeat.count } : until ? { until: time(until) } : {}),
   }
@@ -100,8 +96,3 @@ function addReminder(component: ICAL.Component, fields: Fields): void {
   const group = textOf(fields, 'list')
   if (group) component.addPropertyWithValue('categories', group)
 }
-
-const list = (value: Json | undefined): Fields[] =>
-  Array.isArray(value)
-    ? value.filter((one): one is Fields => typeof one === 'object' && one !== null && !Array.isArray(one))
-    : []

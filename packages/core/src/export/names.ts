@@ -40,17 +40,26 @@ export class Places {
     this.#taken = new Set([...taken].map((place) => place.toLowerCase()))
   }
 
-  /** A free place for a file of this name in this folder; "name (2).jpg" where it is taken. */
+  /**
+   * A free place for a file of this name in this folder ("." or names with "/" between them, each made safe);
+   * "name (2).jpg" where it is taken.
+   */
   take(folder: string, name: string): string {
     const safe = safeName(name)
+    const inside = folder === '.' ? folder : folder.split('/').map(safeName).join('/')
     const dot = safe.lastIndexOf('.')
     const [stem, ending] = dot > 0 ? [safe.slice(0, dot), safe.slice(dot)] : [safe, '']
     for (let copy = 1; ; copy++) {
-      const place = `${folder}/${copy === 1 ? safe : `${stem} (${copy})${ending}`}`
+      const place = `${inside}/${copy === 1 ? safe : `${stem} (${copy})${ending}`}`
       const key = place.toLowerCase()
       if (this.#taken.has(key)) continue
       this.#taken.add(key)
       return place
     }
+  }
+
+  /** Gives a place back that nothing was written to. */
+  free(place: string): void {
+    this.#taken.delete(place.toLowerCase())
   }
 }

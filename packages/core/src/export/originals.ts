@@ -1,4 +1,4 @@
-import { chunksOf } from '../io/source.js'
+import type { Sighting } from '../categories/types.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 
 /** Files as they are, byte for byte, in folders by year and month, with their time as the file's time. */
@@ -8,19 +8,38 @@ export class OriginalsWriter implements FormatWriter {
     readonly folder: string,
   ) {}
 
-  async add({ sighting, open }: HandoverItem): Promise<void> {
-    const { content, when } = sighting
-    if (!content) return this.context.note(`${sighting.title}: only its name and dates are left, not its content.`)
+  /** The folder inside of the category's that an item goes to. */
+  protected shelfOf({ when }: Sighting): string {
+    return when ? `${when.slice(0, 4)}/${when.slice(5, 7)}` : 'undated'
+  }
+
+  async add({ sighting, source: from, open }: HandoverItem): Promise<void> {
+    const { content, when, title } = sighting
+    const { bag, places, duplicates, note, placed } = this.context
+    if (!content) return note(`${title}: only its name and dates are left, not its content.`)
     const source = await open(content.domain, content.path)
-    if (!source) return this.context.note(`${sighting.title}: its content is not in the source.`)
+    if (!source) return note(`${title}: its content is not in the source.`)
     try {
-      const shelf = when ? `${when.slice(0, 4)}/${when.slice(5, 7)}` : 'undated'
-      const place = this.context.places.take(`${this.folder}/${shelf}`, content.name)
-      await this.context.bag.write(place, chunksOf(source), when ? new Date(when) : null)
+      const folder = `${this.folder}/${this.shelfOf(sighting)}`
+      const place = places.take(folder, content.name)
+      const key = `${folder}\0${from ?? ''}\0${content.domain}\0${content.path}`
+      const modifiedAt = when ? new Date(when) : null
+      const written = await bag.writeContent(place, source, { key, modifiedAt, once: duplicates === 'once' })
+      if (written.duplicate) places.free(place)
+      placed(written.place)
     } finally {
       await source.close()
     }
   }
 
   async finish(): Promise<void> {}
+}
+
+/** The same in folders by album; what lies in several goes to the first, what lies in none to a folder of its own. */
+export class AlbumsWriter extends OriginalsWriter {
+  protected override shelfOf(sighting: Sighting): string {
+    const { albums } = sighting.fields
+    const album = Array.isArray(albums) ? albums[0] : undefined
+    return typeof album === 'string' && album !== '' ? album.replaceAll('/', ' ') : 'in no album'
+  }
 }

@@ -4,35 +4,15 @@ import { createInterface } from 'node:readline'
 import { CATEGORIES } from '../categories/table.js'
 import type { CategoryId, Sighting } from '../categories/types.js'
 import { digest } from '../io/hash.js'
-import { BagWriter, DestinationError } from './bag.js'
-import { BookmarkFileWriter } from './bookmark-file.js'
-import { ConversationWriter } from './conversation.js'
-import { CredentialsWriter } from './credentials.js'
-import { CsvWriter } from './csv.js'
+import { BagWriter } from './bag.js'
+import { DestinationError } from './bag-types.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
-import { GeojsonWriter } from './geojson.js'
-import { IcalendarWriter } from './icalendar.js'
+import { FORMATS, formatsOffered, isFormat } from './formats.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
-import { NotePagesWriter } from './note-pages.js'
-import { OriginalsWriter } from './originals.js'
-import { type Counts, type PackageSubject, reportPage } from './report.js'
-import { TablePageWriter } from './table-page.js'
-import { VcardWriter } from './vcard.js'
-
-/** The formats by the ids that categories name. */
-const FORMATS: Record<string, new (context: PackageContext, folder: string) => FormatWriter> = {
-  html: ConversationWriter,
-  csv: CsvWriter,
-  original: OriginalsWriter,
-  credentials: CredentialsWriter,
-  vcard: VcardWriter,
-  icalendar: IcalendarWriter,
-  geojson: GeojsonWriter,
-  'bookmark-file': BookmarkFileWriter,
-  'html-table': TablePageWriter,
-  'note-pages': NotePagesWriter,
-}
+import { ProvenanceWriter } from './provenance-page.js'
+import { type Counts, type PackageSubject, reportOf, reportPage } from './report.js'
+import { reportPdf } from './report-pdf.js'
 
 /** What a finished package holds. */
 export interface PackageSummary {
@@ -48,6 +28,14 @@ export interface PackageSummary {
 export interface PackageOptions {
   to: string
   subject: PackageSubject
+  /** Names this handover through all its attempts, so that a later one goes on where an earlier one broke off. */
+  id?: string
+  /** By category, where its own formats are not wanted; ids that it cannot be written in are passed over. */
+  formats?: Partial<Record<CategoryId, readonly string[]>>
+  /** Default: files of equal content once. */
+  duplicates?: PackageContext['duplicates']
+  /** True for what may pass, so that what was written so far is left to a later attempt. */
+  mayPass?: (thrown: unknown) => boolean
   /** Items so far; called often. */
   progress?: (items: number) => void
   signal?: AbortSignal
@@ -65,12 +53,35 @@ export async function writePackage(
   items: AsyncIterable<HandoverItem>,
   options: PackageOptions,
 ): Promise<PackageSummary> {
-  const bag = await BagWriter.create(options.to)
+  const bag = await BagWriter.create(options.to, options.id)
+  if (bag.complete) return summaryOf(bag, await countsOf(items), [])
   try {
     return await fill(bag, items, options)
   } catch (thrown) {
-    await bag.discard()
+    if (options.id && options.mayPass?.(thrown)) await bag.suspend()
+    else await bag.discard()
     throw thrown
+  }
+}
+
+/** What was handed over by an attempt that was killed before it could say so. */
+async function countsOf(items: AsyncIterable<HandoverItem>): Promise<Counts> {
+  const counts: Counts = {}
+  for await (const item of items) tally(counts, item)
+  return counts
+}
+
+function summaryOf(bag: BagWriter, counts: Counts, problems: string[]): PackageSummary {
+  const files = bag.complete ? bag.earlier : bag.files
+  const bytes = files.reduce((sum, file) => sum + file.bytes, 0)
+  const items = Object.values(counts).flatMap((one) => Object.values(one))
+  return {
+    path: bag.destination,
+    items: items.reduce((sum, count) => sum + count, 0),
+    files: files.length,
+    bytes,
+    counts,
+    problems,
   }
 }
 
@@ -83,13 +94,17 @@ async function fill(
   const given = await givenBefore(bag)
   // Places in the root are named with "./" by those who take them.
   const taken = bag.earlier.map((file) => file.path.slice('data/'.length))
+  let files: string[] = []
   const context: PackageContext = {
     bag,
     places: new Places(taken.map((path) => (path.includes('/') ? path : `./${path}`))),
+    duplicates: options.duplicates ?? 'once',
     note: (problem) => problems.length < MAX_PROBLEMS && problems.push(problem),
+    placed: (path) => files.push(`data/${path}`),
   }
   const counts: Counts = {}
   const index = new IndexWriter(context)
+  const provenance = new ProvenanceWriter(context, options.subject)
   let writers: { category: CategoryId; formats: FormatWriter[] } | undefined
   let count = 0
   for await (const item of items) {
@@ -98,28 +113,34 @@ async function fill(
     if (given.has(keyOf(item.sighting))) continue
     if (writers?.category !== category) {
       await finishAll(writers?.formats)
-      writers = { category, formats: CATEGORIES[category].formats.map((id) => newWriter(id, context, category)) }
+      writers = { category, formats: writersFor(category, options, context) }
     }
+    files = []
     for (const format of writers.formats) await format.add(item)
-    await index.add(item)
+    await index.add(item, files)
+    await provenance.add(item, files)
     tally(counts, item)
     count++
     options.progress?.(count)
   }
   await finishAll(writers?.formats)
   await index.finish()
+  await provenance.finish()
+  await writeReports(context, options.subject, counts, problems)
+  return summaryOf(bag, counts, problems)
+}
+
+async function writeReports(
+  { bag, places }: PackageContext,
+  subject: PackageSubject,
+  counts: Counts,
+  problems: readonly string[],
+): Promise<void> {
   const writtenAt = new Date()
-  const report = context.places.take('.', 'report.html').slice(2)
-  await bag.write(report, reportPage(options.subject, counts, problems, writtenAt))
-  await bag.finish(bagInfo(options.subject, writtenAt))
-  return {
-    path: bag.destination,
-    items: count,
-    files: bag.files.length,
-    bytes: bag.files.reduce((sum, file) => sum + file.bytes, 0),
-    counts,
-    problems,
-  }
+  const report = reportOf(subject, counts, problems, writtenAt)
+  await bag.write(places.take('.', 'report.html').slice(2), reportPage(report))
+  await bag.write(places.take('.', 'report.pdf').slice(2), await reportPdf(report))
+  await bag.finish(bagInfo(subject, writtenAt))
 }
 
 /** What an item is told by among those that were handed over before; a whole copy is more than part of one. */
@@ -154,10 +175,10 @@ function keyOfLine(line: string, path: string): string {
   }
 }
 
-function newWriter(id: string, context: PackageContext, folder: string): FormatWriter {
-  const Writer = FORMATS[id]
-  if (!Writer) throw new Error(`no writer for the format "${id}"`)
-  return new Writer(context, folder)
+function writersFor(category: CategoryId, options: PackageOptions, context: PackageContext): FormatWriter[] {
+  const offered = formatsOffered(CATEGORIES[category])
+  const wanted = options.formats?.[category]?.filter(isFormat) ?? CATEGORIES[category].formats.filter(isFormat)
+  return offered.filter((id) => wanted.includes(id)).map((id) => new FORMATS[id].writer(context, category))
 }
 
 async function finishAll(formats: FormatWriter[] | undefined): Promise<void> {

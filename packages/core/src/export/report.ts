@@ -11,12 +11,22 @@ export interface PackageSubject {
   sought: string | null
   /** What the brief is answered with, in words. */
   answer?: string | null
+  /** What was sought and could not be had, each with its reason. */
+  notHad?: readonly string[]
+  /** What was read: name, date of its state, and what it is told by. */
+  sources?: readonly SourceLine[]
+}
+
+export interface SourceLine {
+  name: string
+  path: string
+  takenAt: string | null
 }
 
 /** Items of a package by category and standing. */
 export type Counts = Partial<Record<CategoryId, Partial<Record<Standing, number>>>>
 
-const MEANING: Record<Standing, string> = {
+export const MEANING: Record<Standing, string> = {
   kept: 'still on the device',
   binned: 'in its bin',
   earlier: 'only in an older source',
@@ -24,35 +34,65 @@ const MEANING: Record<Standing, string> = {
   partial: 'deleted, some of it missing',
 }
 
-/** The page for the owner: what is in the package, how it stands, and how to check it. */
-export function reportPage(
+/** What the report says, before it is a page or a printable document. */
+export interface Report {
+  title: string
+  writtenAt: string
+  facts: [label: string, value: string][]
+  kinds: { label: string; counts: number[] }[]
+  notHad: readonly string[]
+  problems: readonly string[]
+  check: string
+}
+
+/** Puts together what the owner is told. */
+export function reportOf(
   subject: PackageSubject,
   counts: Counts,
   problems: readonly string[],
   writtenAt: Date,
-): string {
-  const used = categoryList.filter((category) => counts[category.id])
-  const rows = used.map((category) => {
-    const cells = STANDINGS.map((standing) => `<td class="n">${counts[category.id]?.[standing] ?? 0}</td>`).join('')
-    return `<tr><td>${escapeHtml(category.label)}</td>${cells}</tr>`
-  })
+): Report {
   const facts = Object.entries({
     Job: subject.jobNumber,
     For: subject.owner,
     Device: subject.device,
     Sought: subject.sought,
     Answer: subject.answer ?? null,
-  }).flatMap(([label, value]) => (value ? [`<tr><th>${label}</th><td>${escapeHtml(value)}</td></tr>`] : []))
+  }).flatMap(([label, value]): [string, string][] => (value ? [[label, value]] : []))
+  return {
+    title: 'What was recovered',
+    writtenAt: `${writtenAt.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+    facts,
+    kinds: categoryList
+      .filter(({ id }) => counts[id])
+      .map(({ id, label }) => ({ label, counts: STANDINGS.map((standing) => counts[id]?.[standing] ?? 0) })),
+    notHad: subject.notHad ?? [],
+    problems,
+    check:
+      'Open a terminal in the package\'s folder and run "sha256sum -c manifest-sha256.txt". Every line must end in OK.',
+  }
+}
+
+/** The page for the owner: what is in the package, how it stands, what could not be had, and how to check it. */
+export function reportPage(report: Report): string {
+  const rows = report.kinds.map(
+    ({ label, counts }) =>
+      `<tr><td>${escapeHtml(label)}</td>${counts.map((count) => `<td class="n">${count}</td>`).join('')}</tr>`,
+  )
+  const facts = report.facts.map(([label, value]) => `<tr><th>${label}</th><td>${escapeHtml(value)}</td></tr>`)
   return page(
-    'What was recovered',
-    `<h1>What was recovered</h1>
-<p class="soft">Written ${escapeHtml(writtenAt.toISOString().slice(0, 16).replace('T', ' '))} UTC</p>
+    report.title,
+    `<h1>${report.title}</h1>
+<p class="soft">Written ${report.writtenAt}</p>
 <table>${facts.join('')}</table>
 <h2>Contents</h2>
 <table><tr><th>Kind</th>${STANDINGS.map((standing) => `<th class="n">${standing}</th>`).join('')}</tr>${rows.join('')}</table>
 <p class="soft">${STANDINGS.map((standing) => `<b>${standing}</b>: ${MEANING[standing]}`).join(' · ')}</p>
-${problems.length > 0 ? `<h2>What could not be written</h2><ul>${problems.map((problem) => `<li>${escapeHtml(problem)}</li>`).join('')}</ul>` : ''}
+${listOf('What was not found, and why', report.notHad)}${listOf('What could not be written', report.problems)}
 <h2>How to check this package</h2>
-<p>Open a terminal in the package's folder and run <code>sha256sum -c manifest-sha256.txt</code>. Every line must end in OK.</p>`,
+<p>${escapeHtml(report.check)}</p>`,
   )
 }
+
+const listOf = (head: string, lines: readonly string[]): string =>
+  lines.length === 0 ? '' : `<h2>${head}</h2><ul>${lines.map((line) => `<li>${escapeHtml(line)}</li>`).join('')}</ul>`

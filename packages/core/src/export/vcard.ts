@@ -1,11 +1,14 @@
 import ICAL from 'ical.js'
-import type { Json } from '../categories/types.js'
+import { type Fields, linesOf, oneLine, recordsOf, textOf } from './fields.js'
 import type { HandoverItem } from './format.js'
 import { SingleFileWriter } from './single-file.js'
 
+type Version = '4.0' | '3.0'
+
 /** Contacts as vCard 4.0 (RFC 6350), all in one file. */
 export class VcardWriter extends SingleFileWriter {
-  protected readonly ending = 'vcf'
+  protected readonly ending: string = 'vcf'
+  protected readonly version: Version = '4.0'
   protected head(): string {
     return ''
   }
@@ -13,17 +16,21 @@ export class VcardWriter extends SingleFileWriter {
     return ''
   }
   protected item({ sighting }: HandoverItem): string {
-    return `${cardOf(sighting.title, sighting.fields).toString()}\r\n`
+    return `${cardOf(sighting.title, sighting.fields, this.version).toString()}\r\n`
   }
 }
 
-type Fields = { [key: string]: Json }
+/** The same as vCard 3.0 (RFC 2426), for programs that know no later one. */
+export class Vcard3Writer extends VcardWriter {
+  protected override readonly ending = 'v3.vcf'
+  protected override readonly version = '3.0'
+}
 
-function cardOf(title: string, fields: Fields): ICAL.Component {
+function cardOf(title: string, fields: Fields, version: Version): ICAL.Component {
   const card = new ICAL.Component('vcard')
-  const text = (name: string) => (typeof fields[name] === 'string' ? (fields[name] as string) : '')
-  card.addPropertyWithValue('version', '4.0')
-  card.addPropertyWithValue('fn', title)
+  const text = (name: string) => textOf(fields, name) ?? ''
+  card.addPropertyWithValue('version', version)
+  card.addPropertyWithValue('fn', oneLine(title))
   card.addPropertyWithValue('n', ['familyName', 'givenName', 'middleName', 'prefix', 'suffix'].map(text) as never)
   if (text('nickname')) card.addPropertyWithValue('nickname', text('nickname'))
   if (text('organization'))
@@ -34,19 +41,21 @@ function cardOf(title: string, fields: Fields): ICAL.Component {
     ['emails', 'email'],
     ['urls', 'url'],
   ] as const)
-    for (const one of records(fields[name])) addLabelled(card, property, one.value, one.label)
-  for (const one of records(fields.addresses)) addAddress(card, one)
-  if (text('birthday')) card.addPropertyWithValue('bday', text('birthday'))
-  if (text('note')) card.addPropertyWithValue('note', text('note'))
+    for (const one of recordsOf(fields[name])) addLabelled(card, property, one)
+  for (const one of recordsOf(fields.addresses)) addAddress(card, one)
+  // A date without a year is new in version 4 (RFC 6350, section 4.3.1).
+  if (text('birthday') && !(version === '3.0' && text('birthday').startsWith('--')))
+    card.addPropertyWithValue('bday', text('birthday'))
+  const note = linesOf(fields, 'note')
+  if (note) card.addPropertyWithValue('note', note)
   if (text('uuid')) card.addPropertyWithValue('uid', uidOf(text('uuid')))
   if (text('modifiedAt')) card.addPropertyWithValue('rev', text('modifiedAt').replace(/\.\d+/, ''))
+  // The types of values by their defaults in version 3, which the library knows, but takes from the other one.
+  if (version === '3.0')
+    for (const property of card.getAllProperties())
+      property.jCal[2] = ICAL.design.vcard3.property[property.name]?.defaultType ?? 'text'
   return card
 }
-
-const records = (value: Json | undefined): Fields[] =>
-  Array.isArray(value)
-    ? value.filter((one): one is Fields => typeof one === 'object' && one !== null && !Array.isArray(one))
-    : []
 
 // The labels of RFC 6350; an owner's own words have no place in TYPE, which takes plain tokens only.
 const TYPES: Record<string, string> = {
@@ -59,17 +68,18 @@ const TYPES: Record<string, string> = {
   pager: 'pager',
 }
 
-function addLabelled(card: ICAL.Component, name: string, value: Json | undefined, label: Json | undefined): void {
-  if (typeof value !== 'string' || value === '') return
+function addLabelled(card: ICAL.Component, name: string, one: Fields): void {
+  const value = textOf(one, 'value')
+  if (!value) return
   const property = new ICAL.Property(name, card)
   property.setValue(value)
-  const type = typeof label === 'string' ? TYPES[label] : undefined
+  const type = TYPES[textOf(one, 'label') ?? '']
   if (type) property.setParameter('type', type)
   card.addProperty(property)
 }
 
 function addAddress(card: ICAL.Component, address: Fields): void {
-  const part = (name: string) => (typeof address[name] === 'string' ? (address[name] as string) : '')
+  const part = (name: string) => textOf(address, name) ?? ''
   const property = new ICAL.Property('adr', card)
   property.setValue(['', '', part('street'), part('city'), part('region'), part('postcode'), part('country')] as never)
   const type = TYPES[part('label')]

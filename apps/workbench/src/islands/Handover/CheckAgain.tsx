@@ -1,4 +1,4 @@
-import type { BagCheck } from '@lumbrin/core/export/bag'
+import type { BagCheck } from '@lumbrin/core/export/bag-check'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { formatCount } from '../../components/format'

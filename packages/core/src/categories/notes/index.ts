@@ -13,7 +13,7 @@ const TRASH = 1
 export const notes = rowCategory({
   id: 'notes',
   label: 'Notes',
-  formats: ['note-pages', 'csv'],
+  formats: ['note-pages', 'note-texts', 'csv'],
   stores: [
     { domain: NOTES_DOMAIN, path: 'NoteStore.sqlite' },
     { domain: 'HomeDomain', path: 'Library/Notes/notes.sqlite' },

@@ -1,0 +1,55 @@
+import { createHash } from 'node:crypto'
+import { createReadStream } from 'node:fs'
+import { readdir, readFile, stat } from 'node:fs/promises'
+import { join, relative } from 'node:path'
+import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
+
+/** The payload that a bag's manifest lists; undefined: the folder holds no bag of this kind. */
+export async function readBag(folder: string): Promise<BagFile[] | undefined> {
+  const text = await readFile(join(folder, 'manifest-sha256.txt'), 'utf8').catch(() => undefined)
+  const isBag = await stat(join(folder, 'bagit.txt')).catch(() => undefined)
+  if (text === undefined || !isBag) return undefined
+  const files: BagFile[] = []
+  for (const line of text.split('\n').filter(Boolean)) {
+    const [, sha256, encoded] = /^([0-9a-f]{64}) {2}(data\/.+)$/.exec(line) ?? []
+    const path = encoded?.replace(/%(25|0A|0D)/g, (code) => decodeURIComponent(code))
+    // A manifest that names anything outside of its payload is none of ours.
+    if (!sha256 || !path || path.split('/').includes('..')) return undefined
+    const size = (await stat(join(folder, path)).catch(() => undefined))?.size ?? 0
+    files.push({ path, bytes: size, sha256 })
+  }
+  return files
+}
+
+/** What a check of a bag found: files that differ from the manifest, are gone, or that it does not list. */
+export interface BagCheck {
+  checked: number
+  altered: string[]
+  missing: string[]
+  unlisted: string[]
+}
+
+/** Checks every file of a bag against its manifest. @throws DestinationError where there is no bag */
+export async function checkBag(folder: string): Promise<BagCheck> {
+  const files = await readBag(folder)
+  if (!files) throw new DestinationError(`There is no handover in "${folder}" any more.`)
+  const check: BagCheck = { checked: files.length, altered: [], missing: [], unlisted: [] }
+  for (const { path, sha256 } of files) {
+    const found = await stat(join(folder, path)).catch(() => undefined)
+    if (!found?.isFile()) check.missing.push(path)
+    else if ((await sha256OfFile(join(folder, path))) !== sha256) check.altered.push(path)
+  }
+  const listed = new Set(files.map((file) => file.path))
+  for (const entry of await readdir(join(folder, PAYLOAD), { recursive: true, withFileTypes: true }).catch(() => [])) {
+    const path = relative(folder, join(entry.parentPath, entry.name)).replaceAll('\\', '/')
+    if (entry.isFile() && !listed.has(path)) check.unlisted.push(path)
+  }
+  return check
+}
+
+/** SHA-256 of a file's bytes, as hexadecimal digits. */
+export async function sha256OfFile(path: string): Promise<string> {
+  const hash = createHash('sha256')
+  for await (const chunk of createReadStream(path)) hash.update(chunk)
+  return hash.digest('hex')
+}

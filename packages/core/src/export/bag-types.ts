@@ -1,0 +1,15 @@
+/** Why a package cannot be written to a place. */
+export class DestinationError extends Error {
+  override readonly name = 'DestinationError'
+}
+
+/** A file of the package, as its manifest lists it. */
+export interface BagFile {
+  /** Relative to the package, with "/" as separator. */
+  path: string
+  bytes: number
+  sha256: string
+}
+
+/** The folder of a bag in which its payload lies. */
+export const PAYLOAD = 'data'

@@ -1,0 +1,63 @@
+import type { OpenFile } from './bag.js'
+import type { HandoverItem, PackageContext } from './format.js'
+import { escapeHtml, page } from './html.js'
+import type { PackageSubject } from './report.js'
+
+/** The page for the shop: of every item where it was found and how sure it is, with the sources that were read. */
+export class ProvenanceWriter {
+  #file: OpenFile | undefined
+  #foot = ''
+
+  constructor(
+    readonly context: PackageContext,
+    readonly subject: PackageSubject,
+  ) {}
+
+  /** `files`: where the item lies in the package. */
+  async add({ sighting, standing, source }: HandoverItem, files: readonly string[]): Promise<void> {
+    this.#file ??= await this.#begin()
+    const { origin, confidence, missing } = sighting
+    const place = [origin.table, origin.rowid === null ? null : `row ${origin.rowid}`, origin.place]
+    if (origin.page !== null) place.push(`page ${origin.page}`)
+    if (origin.offset !== null) place.push(`byte ${origin.offset}`)
+    const cells = [
+      sighting.category,
+      sighting.when?.slice(0, 16).replace('T', ' ') ?? '',
+      sighting.title,
+      standing,
+      source ?? '',
+      `${origin.domain}/${origin.path}`,
+      place.filter((part) => part !== null).join(', '),
+      [confidence.toFixed(2), ...(missing.length > 0 ? [`lost: ${missing.join(', ')}`] : [])].join(' '),
+      files.join(', '),
+    ]
+    await this.#file.write(`<tr>${cells.map((cell) => `<td>${escapeHtml(cell)}</td>`).join('')}</tr>\n`)
+  }
+
+  async finish(): Promise<void> {
+    await this.#file?.write(this.#foot)
+    await this.#file?.close()
+  }
+
+  async #begin(): Promise<OpenFile> {
+    const { sources = [], jobNumber } = this.subject
+    const read = sources.map(
+      ({ name, path, takenAt }) =>
+        `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(takenAt ?? 'no date')}</td><td>${escapeHtml(path)}</td></tr>`,
+    )
+    const heads = ['Kind', 'When (UTC)', 'Title', 'Standing', 'Source', 'File', 'Place', 'Confidence', 'In the package']
+    const [head = '', foot = ''] = page(
+      'Provenance',
+      `<style>body{max-width:none}td{font-size:.85em;vertical-align:top;overflow-wrap:anywhere}</style>
+<h1>Provenance${jobNumber ? ` of job ${escapeHtml(jobNumber)}` : ''}</h1>
+<p class="soft">Where each item of the package was found. Offsets are bytes from the start of the file named.</p>
+${read.length > 0 ? `<h2>Sources</h2><table><tr><th>Name</th><th>State of</th><th>Path</th></tr>${read.join('')}</table>` : ''}
+<h2>Items</h2><table><tr>${heads.map((one) => `<th>${one}</th>`).join('')}</tr>
+\0</table>`,
+    ).split('\0')
+    this.#foot = foot
+    const file = await this.context.bag.open(this.context.places.take('.', 'provenance.html').slice(2))
+    await file.write(head)
+    return file
+  }
+}

@@ -1,0 +1,18 @@
+import decode from 'heic-decode'
+import sharp from 'sharp'
+
+// 100 megapixels: more than any device's camera, and 400 MB of memory once decoded.
+const MOST_PIXELS = 100_000_000
+
+/**
+ * A HEIC picture (ISO/IEC 23008-12) as JPEG of the same size, with its orientation applied. Costs seconds of computing
+ * and hundreds of megabytes: not for a thread that answers requests.
+ * @throws Error where the bytes are no HEIC picture, or one of absurd size
+ */
+export async function jpegOfHeic(bytes: Uint8Array): Promise<Uint8Array> {
+  const { width, height } = await sharp(bytes).metadata()
+  if (!width || !height || width * height > MOST_PIXELS) throw new Error('it is no picture of a sensible size')
+  const image = await decode({ buffer: bytes })
+  const raw = { width: image.width, height: image.height, channels: 4 as const }
+  return sharp(image.data, { raw }).flatten({ background: 'white' }).jpeg({ quality: 92 }).toBuffer()
+}
