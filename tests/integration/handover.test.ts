@@ -2,35 +2,21 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync } from 'n
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { findHandover } from '../../apps/workbench/src/database/handovers.js'
 import { listLog } from '../../apps/workbench/src/database/jobs.js'
-import {
-  addToTray,
-  findHandover,
-  removeCategory,
-  removeFromTray,
-  summariseTray,
-} from '../../apps/workbench/src/database/tray.js'
-import { runHandover, startHandover } from '../../apps/workbench/src/services/handovers.js'
-import { runRead } from '../../apps/workbench/src/services/reading.js'
+import { addToTray, removeCategory, removeFromTray, summariseTray } from '../../apps/workbench/src/database/tray.js'
+import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
+import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
-import { type Workbench, workbenchWith } from './workbench.js'
+import { type Workbench, workbenchWith, workbenchWithTray } from './workbench.js'
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
 
-/** A workbench whose source is read and whose tray holds the findings of the given category. */
-async function withTray(category: 'photos' | 'messages'): Promise<Workbench & { root: string; ids: number[] }> {
-  const bench = await workbenchWith(inject('databaseUrl'), folder)
-  const id = await bench.startRead()
-  await claimWork(bench.db, 'reads', 'test:1')
-  await runRead(bench.db, id, new AbortController().signal)
-  const ids = (await bench.db('findings').where({ category }).pluck('id')).map(Number)
-  await addToTray(bench.db, bench.jobId, ids)
-  return { ...bench, root: process.env.LUMBRIN_ROOTS ?? '', ids }
-}
+const withTray = (category: 'photos' | 'messages') => workbenchWithTray(inject('databaseUrl'), folder, category)
 
 async function run(bench: Workbench, id: number) {
   expect(await claimWork(bench.db, 'handovers', 'test:1')).toBe(id)
-  await runHandover(bench.db, id, async () => {})
+  await runHandover(bench.db, id, new AbortController().signal)
   return findHandover(bench.db, id)
 }
 

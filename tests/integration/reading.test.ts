@@ -1,6 +1,5 @@
-import { spawn } from 'node:child_process'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { describe, expect, inject, it, onTestFinished } from 'vitest'
+import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import {
   allOf,
@@ -13,7 +12,7 @@ import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { resumeRead, stopRead } from '../../apps/workbench/src/services/sources.js'
 import { demoBackup } from '../setup/fixtures.js'
-import { type Workbench, workbenchWith } from './workbench.js'
+import { startReader, type Workbench, workbenchWith } from './workbench.js'
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
 const fates = (fate: string) => truth.messages.filter((message) => message.fate === fate).length
@@ -101,21 +100,6 @@ describe('a read', () => {
     await expectWholeResult(bench)
   })
 })
-
-/** The background process as it runs in real use; killed with SIGKILL, at the latest when the test ends. */
-function startReader(bench: Workbench): { kill(): Promise<unknown> } {
-  const reader = spawn(process.execPath, ['--import', 'tsx', 'apps/workbench/src/reader/main.ts'], {
-    env: { ...process.env, LUMBRIN_DATABASE_URL: bench.url },
-    stdio: 'ignore',
-  })
-  const ended = new Promise((resolve) => reader.once('exit', resolve))
-  const kill = () => {
-    reader.kill('SIGKILL')
-    return ended
-  }
-  onTestFinished(() => void kill())
-  return { kill }
-}
 
 async function claimedOrDone(bench: Workbench, id: number): Promise<boolean> {
   for (let tries = 0; tries < 200; tries++) {

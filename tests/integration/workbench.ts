@@ -1,10 +1,14 @@
+import { spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
 import { onTestFinished } from 'vitest'
+import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { connect, type Db } from '../../apps/workbench/src/database/connection.js'
 import { migrate } from '../../apps/workbench/src/database/migrate.js'
 import { listReads } from '../../apps/workbench/src/database/sources.js'
+import { addToTray } from '../../apps/workbench/src/database/tray.js'
 import { briefSchema } from '../../apps/workbench/src/services/brief.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
+import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
 import { scratchFolder } from '../setup/fixtures.js'
 
@@ -42,4 +46,34 @@ export async function workbenchWith(serverUrl: string, folder: string): Promise<
     sourceId,
     startRead: async () => startRead(db, sourceId, [], [], await listReads(db, job.id)),
   }
+}
+
+/** The same with its source read, and the findings of a category in the tray. */
+export async function workbenchWithTray(
+  serverUrl: string,
+  folder: string,
+  category: 'photos' | 'messages',
+): Promise<Workbench & { root: string; ids: number[] }> {
+  const bench = await workbenchWith(serverUrl, folder)
+  const id = await bench.startRead()
+  await claimWork(bench.db, 'reads', 'test:1')
+  await runRead(bench.db, id, new AbortController().signal)
+  const ids = (await bench.db('findings').where({ category }).pluck('id')).map(Number)
+  await addToTray(bench.db, bench.jobId, ids)
+  return { ...bench, root: process.env.LUMBRIN_ROOTS ?? '', ids }
+}
+
+/** The background process as it runs in real use; killed with SIGKILL, at the latest when the test ends. */
+export function startReader(bench: Workbench): { kill(): Promise<unknown> } {
+  const reader = spawn(process.execPath, ['--import', 'tsx', 'apps/workbench/src/reader/main.ts'], {
+    env: { ...process.env, LUMBRIN_DATABASE_URL: bench.url },
+    stdio: 'ignore',
+  })
+  const ended = new Promise((resolve) => reader.once('exit', resolve))
+  const kill = () => {
+    reader.kill('SIGKILL')
+    return ended
+  }
+  onTestFinished(() => void kill())
+  return { kill }
 }

@@ -31,3 +31,21 @@ export function database(): Db {
   shared ??= connect(readConfig().databaseUrl)
   return shared
 }
+
+const LOST = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'PROTOCOL_CONNECTION_LOST',
+  'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
+  'ER_SERVER_SHUTDOWN',
+  'ER_QUERY_INTERRUPTED',
+  'ER_CONNECTION_KILLED',
+])
+
+/** True for errors that say that the database is away, and nothing of the question it was asked. */
+export function isConnectionLoss(thrown: unknown): boolean {
+  if (!(thrown instanceof Error)) return false
+  return LOST.has((thrown as NodeJS.ErrnoException).code ?? '') || thrown.name === 'KnexTimeoutError'
+}

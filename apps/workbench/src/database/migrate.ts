@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import * as findings from './migrations/2026-11-23-findings.js'
 import * as jobs from './migrations/2026-11-23-jobs.js'
 import * as sources from './migrations/2026-11-23-sources.js'
+import * as choosing from './migrations/2026-11-24-choosing.js'
 import * as merging from './migrations/2026-11-24-merging.js'
 
 // Names are stored in the database; they keep their order and never change.
@@ -10,6 +11,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-23-sources', migration: sources },
   { name: '2026-11-23-findings', migration: findings },
   { name: '2026-11-24-merging', migration: merging },
+  { name: '2026-11-24-choosing', migration: choosing },
 ]
 
 /** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */

@@ -1,5 +1,4 @@
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
-import type { PackageSummary } from '@lumbrin/core/export/package'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
@@ -83,6 +82,8 @@ export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> 
 export interface TrayItem {
   standing: Standing
   sourceId: number
+  /** Path of the source. */
+  source: string
   sighting: Sighting
 }
 
@@ -100,17 +101,19 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
     const rows = await db('findings')
       .join('sightings', 'sightings.id', 'findings.best_sighting_id')
       .whereIn('findings.id', page)
-      .select('findings.id as finding', 'standing', 'sightings.*')
+      .join('sources', 'sources.id', 'sightings.source_id')
+      .select('findings.id as finding', 'standing', 'sightings.*', 'sources.path as source_path')
     const byId = new Map(rows.map((row) => [Number(row.finding), row]))
     for (const id of page) {
       const row = byId.get(id)
-      if (row) yield { standing: row.standing, sourceId: row.source_id, sighting: toSighting(row) }
+      if (row)
+        yield { standing: row.standing, sourceId: row.source_id, source: row.source_path, sighting: toSighting(row) }
     }
   }
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-const toSighting = (raw: any): Sighting => ({
+export const toSighting = (raw: any): Sighting => ({
   category: raw.category,
   condition: raw.condition,
   when: raw.happened_at?.toISOString() ?? null,
@@ -122,82 +125,3 @@ const toSighting = (raw: any): Sighting => ({
   missing: parsed(raw.missing),
   confidence: raw.confidence,
 })
-
-// Stored in handovers.state: renaming a value needs a migration.
-export type HandoverState = 'queued' | 'running' | 'done' | 'failed'
-
-export interface HandoverRow {
-  id: number
-  jobId: number
-  kind: 'folder' | 'zip'
-  destination: string
-  state: HandoverState
-  done: number
-  total: number
-  summary: PackageSummary | null
-  error: string | null
-  createdAt: Date
-  endedAt: Date | null
-}
-
-// biome-ignore lint/suspicious/noExplicitAny: as above
-const toHandover = (raw: any): HandoverRow => ({
-  id: raw.id,
-  jobId: raw.job_id,
-  kind: raw.kind,
-  destination: raw.destination,
-  state: raw.state,
-  done: raw.done,
-  total: raw.total,
-  summary: parsed(raw.summary),
-  error: raw.error,
-  createdAt: raw.created_at,
-  endedAt: raw.ended_at,
-})
-
-export async function insertHandover(
-  db: Db,
-  jobId: number,
-  kind: HandoverRow['kind'],
-  destination: string,
-  total: number,
-): Promise<number> {
-  const [id] = await db('handovers').insert({
-    job_id: jobId,
-    kind,
-    destination,
-    state: 'queued',
-    total,
-    created_at: new Date(),
-  })
-  return id as number
-}
-
-export async function listHandovers(db: Db, jobId: number): Promise<HandoverRow[]> {
-  return (await db('handovers').where({ job_id: jobId }).orderBy('id', 'desc')).map(toHandover)
-}
-
-export async function findHandover(db: Db, id: number): Promise<HandoverRow | undefined> {
-  const raw = await db('handovers').where({ id }).first()
-  return raw && toHandover(raw)
-}
-
-export async function updateHandover(
-  db: Db,
-  id: number,
-  change: { done?: number; destination?: string },
-): Promise<void> {
-  await db('handovers').where({ id }).update(change)
-}
-
-export async function endHandover(
-  db: Db,
-  id: number,
-  result: { summary: PackageSummary } | { error: string },
-): Promise<void> {
-  const summary = 'summary' in result ? JSON.stringify(result.summary) : null
-  const error = 'error' in result ? result.error : null
-  await db('handovers')
-    .where({ id })
-    .update({ state: error ? 'failed' : 'done', summary, error, claimed_by: null, ended_at: new Date() })
-}

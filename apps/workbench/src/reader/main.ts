@@ -2,9 +2,9 @@ import { hostname } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
-import { beat, claimWork, releaseDead } from '../database/claims.js'
+import { claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
-import { runHandover } from '../services/handovers.js'
+import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
 import { runRead } from '../services/reading.js'
 
@@ -33,7 +33,7 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
   }
   const handover = await claimWork(db, 'handovers', worker)
   if (handover === undefined) return false
-  await runHandover(db, handover, () => beat(db, 'handovers', handover))
+  await runHandover(db, handover, stop.signal)
   return true
 }
 

@@ -1,38 +1,45 @@
-import { join } from 'node:path'
-import { revealSecret } from '@lumbrin/core/categories/credentials/index'
+import { statfs } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import { CATEGORIES } from '@lumbrin/core/categories/table'
+import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
-import type { HandoverItem } from '@lumbrin/core/export/format'
-import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
+import { formatsOffered } from '@lumbrin/core/export/formats'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
 import {
-  endHandover,
   findHandover,
+  type HandoverOptions,
   type HandoverRow,
   insertHandover,
-  summariseTray,
-  trayItems,
+  moveHandover,
   updateHandover,
-} from '../database/tray.js'
+} from '../database/handovers.js'
+import { appendLog, loadSetting, saveSetting } from '../database/jobs.js'
+import { summariseTray } from '../database/tray.js'
 import { AppError } from '../errors.js'
-import { briefSentence } from './brief.js'
 import { requireJob } from './jobs.js'
-import { jobRoute } from './route.js'
 import { requireAllowedFolder } from './settings.js'
-import { openContent, treeOf } from './trees.js'
+
+/** Where a package goes. */
+export type Destination = { kind: 'folder'; folder: string } | { kind: 'zip' }
 
 /** Queues a handover of the tray into a folder, or as a package to be downloaded as a zip. */
 export async function startHandover(
   db: Db,
   jobId: number,
-  to: { kind: 'folder'; folder: string } | { kind: 'zip' },
+  to: Destination,
+  options: HandoverOptions = { formats: {}, duplicates: 'once' },
 ): Promise<number> {
   await requireJob(db, jobId)
-  const total = (await summariseTray(db, jobId)).reduce((sum, line) => sum + line.count, 0)
+  const lines = await summariseTray(db, jobId)
+  const total = lines.reduce((sum, line) => sum + line.count, 0)
   if (total === 0) throw new AppError('conflict', 'The tray is empty. Put findings into it first.')
+  for (const [category, formats] of Object.entries(options.formats)) requireFormats(category as CategoryId, formats)
   const folder = to.kind === 'folder' ? await requireAllowedFolder(db, to.folder) : ''
-  const id = await insertHandover(db, jobId, to.kind, folder, total)
+  const bytes = lines.reduce((sum, line) => sum + line.bytes, 0)
+  await requireSpace(to.kind === 'folder' ? folder : readConfig().dataFolder, bytes)
+  await saveSetting(db, FORMATS, { ...(await rememberedFormats(db)), ...options.formats })
+  const id = await insertHandover(db, jobId, to.kind, folder, total, options)
   // A zip is packed on download, from a package in our own folder.
   if (to.kind === 'zip')
     await updateHandover(db, id, {
@@ -42,11 +49,54 @@ export async function startHandover(
   return id
 }
 
+const FORMATS = 'handover-formats'
+
+/** The formats that were chosen last, by category. */
+export async function rememberedFormats(db: Db): Promise<HandoverOptions['formats']> {
+  return ((await loadSetting(db, FORMATS)) as HandoverOptions['formats'] | undefined) ?? {}
+}
+
+function requireFormats(category: CategoryId, formats: readonly string[]): void {
+  const { label } = CATEGORIES[category]
+  if (formats.length === 0) throw new AppError('invalid', `Choose at least one format for ${label}.`)
+  const offered: readonly string[] = formatsOffered(CATEGORIES[category])
+  const unknown = formats.find((id) => !offered.includes(id))
+  if (unknown) throw new AppError('invalid', `${label} cannot be written as "${unknown}".`)
+}
+
+/** Bytes that are free where a folder is, or will be. */
+export async function freeSpace(folder: string): Promise<number> {
+  const found = await statfs(folder).catch(() => undefined)
+  if (found) return found.bavail * found.bsize
+  return folder === dirname(folder) ? 0 : freeSpace(dirname(folder))
+}
+
+// Pages, tables, manifests and the file system's own needs beside the files themselves.
+const MARGIN = 1.05
+
+async function requireSpace(folder: string, bytes: number): Promise<void> {
+  const free = await freeSpace(folder)
+  if (free >= bytes * MARGIN) return
+  const gigabytes = (count: number) => `${(count / 1e9).toFixed(2)} GB`
+  throw new AppError(
+    'conflict',
+    `The tray holds ${gigabytes(bytes)}, and only ${gigabytes(free)} are free there. Nothing was written; choose a folder on another disk, or take something out of the tray.`,
+  )
+}
+
 /** A handover. @throws AppError('not-found') */
 export async function requireHandover(db: Db, id: number): Promise<HandoverRow> {
   const handover = await findHandover(db, id)
   if (!handover) throw new AppError('not-found', 'There is no such handover.')
   return handover
+}
+
+/** Asks a handover to stop. One that waits stops at once; what a running one had written is removed. */
+export async function stopHandover(db: Db, id: number): Promise<void> {
+  const { jobId } = await requireHandover(db, id)
+  if (await moveHandover(db, id, ['queued'], 'stopped')) return appendLog(db, jobId, 'Handover stopped', 'not begun')
+  if (!(await moveHandover(db, id, ['running'], 'stopping')))
+    throw new AppError('conflict', 'This handover does not run.')
 }
 
 /** Compares the package of a handover with its manifest. @throws AppError, DestinationError where it is gone */
@@ -58,56 +108,4 @@ export async function checkHandover(db: Db, id: number): Promise<BagCheck> {
   const words = `${check.checked} files, ${wrong === 0 ? 'all as written' : `${wrong} not as written`}`
   await appendLog(db, handover.jobId, 'Handover checked', `${handover.summary.path}: ${words}`)
   return check
-}
-
-/** Writes a claimed handover's package; its result, good or bad, is stored with it. */
-export async function runHandover(db: Db, id: number, alive: () => Promise<void>): Promise<void> {
-  const handover = await requireHandover(db, id)
-  const job = await requireJob(db, handover.jobId)
-  const { answer } = await jobRoute(db, handover.jobId)
-  let told = 0
-  const subject = {
-    jobNumber: job.number,
-    owner: job.owner,
-    device: job.brief.device || null,
-    sought: briefSentence(job.brief),
-    answer: `${answer.answer}: ${answer.why}`,
-  }
-  const progress = (done: number) => {
-    // Told now and then: a statement for every item would cost more than the item.
-    if (done - told < 50) return
-    told = done
-    alive()
-      .then(() => updateHandover(db, id, { done }))
-      .catch(() => {})
-  }
-  try {
-    const summary = await writePackage(itemsOf(db, handover.jobId), { to: handover.destination, subject, progress })
-    await finish(db, handover, summary)
-  } catch (thrown) {
-    const why = thrown instanceof Error ? thrown.message : String(thrown)
-    await endHandover(db, id, { error: why })
-    await appendLog(db, handover.jobId, 'Handover failed', why)
-  }
-}
-
-async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): Promise<void> {
-  await updateHandover(db, handover.id, { done: summary.items })
-  await endHandover(db, handover.id, { summary })
-  await appendLog(
-    db,
-    handover.jobId,
-    'Handover done',
-    `${summary.items} items, ${summary.files} files, ${summary.bytes} bytes in ${summary.path}`,
-  )
-}
-
-async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverItem> {
-  for await (const { standing, sourceId, sighting } of trayItems(db, jobId))
-    yield {
-      standing,
-      sighting,
-      open: (domain, path) => openContent(db, sourceId, domain, path),
-      reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
-    }
 }

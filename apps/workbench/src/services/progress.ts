@@ -1,7 +1,8 @@
 import type { Db } from '../database/connection.js'
+import { type HandoverRow, listHandovers } from '../database/handovers.js'
 import { countFacets, type Facets } from '../database/queries.js'
 import { listReads, type ReadRow } from '../database/sources.js'
-import { type HandoverRow, listHandovers, summariseTray, type TrayLine } from '../database/tray.js'
+import { summariseTray, type TrayLine } from '../database/tray.js'
 
 /** Everything in a job that moves by itself. */
 export interface JobProgress {

@@ -9,44 +9,12 @@ import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { TrayLine } from '../../database/tray'
 import type { JobProgress } from '../../services/progress'
-
-const FORMATS: Record<CategoryId, string> = {
-  photos: 'original pictures',
-  videos: 'original films',
-  'app-pictures': 'files as they are, CSV',
-  'app-videos': 'files as they are, CSV',
-  'app-sounds': 'files as they are, CSV',
-  'app-files': 'files as they are, CSV',
-  previews: 'files as they are, CSV',
-  music: 'files as they are, CSV',
-  ringtones: 'files as they are, CSV',
-  messages: 'pages by conversation, CSV',
-  'message-attachments': 'files as they are, CSV',
-  chats: 'pages by conversation, CSV',
-  'chat-attachments': 'files as they are, CSV',
-  calls: 'page, CSV',
-  contacts: 'vCard 4, CSV',
-  notes: 'pages, CSV',
-  'note-attachments': 'files as they are, CSV',
-  events: 'iCalendar, CSV',
-  reminders: 'iCalendar, CSV',
-  'web-history': 'page, CSV',
-  bookmarks: 'bookmark file, CSV',
-  'open-tabs': 'page, CSV',
-  books: 'files as they are, CSV',
-  'voice-memos': 'recordings as they are, CSV',
-  voicemail: 'recordings as they are, CSV',
-  networks: 'page, CSV',
-  accounts: 'page, CSV',
-  credentials: 'CSV with the passwords in plain words',
-  'installed-apps': 'page, CSV',
-  places: 'GeoJSON, CSV',
-  strays: 'files as they are',
-  'other-files': 'files as they are',
-}
+import { NetworkFolder } from './NetworkFolder'
 
 interface Props {
   jobId: number
+  /** What each kind of item will be written as, in words. */
+  formats: Record<CategoryId, string>
   progress: Wire<JobProgress>
 }
 
@@ -59,7 +27,7 @@ export function TrayView(props: Props) {
   )
 }
 
-function Tray({ jobId, progress: first }: Props) {
+function Tray({ jobId, formats, progress: first }: Props) {
   const { tray } = useJobProgress(jobId, first)
   const [failed, setFailed] = useState('')
   const remove = (category: CategoryId) =>
@@ -78,6 +46,7 @@ function Tray({ jobId, progress: first }: Props) {
           </a>
           : Space puts the selected one in.
         </p>
+        <NetworkFolder jobId={jobId} />
       </div>
     )
   return (
@@ -117,7 +86,7 @@ function Tray({ jobId, progress: first }: Props) {
                     ))}
                   </span>
                 </td>
-                <td>{FORMATS[category]}</td>
+                <td>{formats[category]}</td>
                 <td>
                   <button
                     type="button"
@@ -146,6 +115,7 @@ function Tray({ jobId, progress: first }: Props) {
           Hand over
         </a>
       </p>
+      <NetworkFolder jobId={jobId} />
     </div>
   )
 }

@@ -1,0 +1,30 @@
+import type { Knex } from 'knex'
+
+/** How a handover is written, views that are kept by name, and indices for lists in other orders than by date. */
+export async function up(db: Knex): Promise<void> {
+  await db.schema.alterTable('handovers', (table) => {
+    table.json('options').nullable()
+  })
+  await db.schema.createTable('saved_views', (table) => {
+    table.increments('id')
+    table.integer('job_id').unsigned().notNullable().references('jobs.id').onDelete('CASCADE')
+    table.string('name', 60).notNullable()
+    table.string('address', 1500).notNullable()
+    table.unique(['job_id', 'name'])
+  })
+  await db.raw('ALTER TABLE findings ADD INDEX findings_by_title (job_id, category, title(60), id)')
+  await db.schema.alterTable('findings', (table) => {
+    table.index(['job_id', 'category', 'bytes', 'id'], 'findings_by_size')
+  })
+}
+
+export async function down(db: Knex): Promise<void> {
+  await db.schema.alterTable('findings', (table) => {
+    table.dropIndex([], 'findings_by_title')
+    table.dropIndex([], 'findings_by_size')
+  })
+  await db.schema.dropTableIfExists('saved_views')
+  await db.schema.alterTable('handovers', (table) => {
+    table.dropColumn('options')
+  })
+}

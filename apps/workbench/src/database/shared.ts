@@ -1,0 +1,103 @@
+import type { CategoryId, ContentRef, Json } from '@lumbrin/core/categories/types'
+import type { Standing } from '@lumbrin/core/findings/standing'
+import type { Knex } from 'knex'
+import type { Db } from './connection.js'
+import { parsed } from './json.js'
+
+/** A category of a job's tray, or of all its findings. */
+export interface Within {
+  jobId: number
+  part: 'tray' | 'findings'
+  category: CategoryId
+}
+
+/** A month as `2026-05`; null: what has no date. */
+export type Shelf = string | null
+
+/** Categories that have anything in a part. */
+export async function categoriesWithin(db: Db, jobId: number, part: Within['part']): Promise<CategoryId[]> {
+  return partOf(db, jobId, part).distinct('findings.category').pluck('findings.category')
+}
+
+function partOf(db: Db, jobId: number, part: Within['part']): Knex.QueryBuilder {
+  const query = db('findings').where('findings.job_id', jobId)
+  return part === 'findings'
+    ? query
+    : query.join('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+}
+
+const rowsOf = (db: Db, { jobId, part, category }: Within): Knex.QueryBuilder =>
+  partOf(db, jobId, part)
+    .where('findings.category', category)
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+
+/** The months that hold files, the newest first. */
+export async function shelvesWithin(db: Db, within: Within): Promise<Shelf[]> {
+  const month = db.raw("DATE_FORMAT(findings.happened_at, '%Y-%m') AS month")
+  const rows: { month: Shelf }[] = await rowsOf(db, within)
+    .whereNotNull('sightings.content')
+    .distinct(month)
+    .orderBy('month', 'desc')
+  return rows.map((row) => row.month)
+}
+
+export interface SharedFile {
+  id: number
+  when: Date | null
+  content: ContentRef
+}
+
+// More files in one folder than this is nothing that a file manager shows.
+const MOST_FILES = 20_000
+
+/** The files of a month, always in the same order, since their names are made of it. */
+export async function filesWithin(db: Db, within: Within, month: Shelf): Promise<SharedFile[]> {
+  const query = rowsOf(db, within).whereNotNull('sightings.content')
+  if (month === null) query.whereNull('findings.happened_at')
+  else {
+    const [year = 0, number = 0] = month.split('-').map(Number)
+    query
+      .where('findings.happened_at', '>=', new Date(Date.UTC(year, number - 1)))
+      .where('findings.happened_at', '<', new Date(Date.UTC(year, number)))
+  }
+  const rows = await query
+    .orderBy('findings.id')
+    .limit(MOST_FILES)
+    .select('findings.id', 'findings.happened_at', 'sightings.content')
+  return rows.map((row: { id: number; happened_at: Date | null; content: unknown }) => ({
+    id: Number(row.id),
+    when: row.happened_at,
+    content: parsed<ContentRef>(row.content),
+  }))
+}
+
+export interface SharedItem {
+  standing: Standing
+  when: Date | null
+  title: string
+  text: string | null
+  fields: { [key: string]: Json }
+}
+
+const PAGE = 1000
+
+/** All items, by their ids, a page at a time. */
+export async function* itemsWithin(db: Db, within: Within): AsyncGenerator<SharedItem> {
+  for (let last = 0; ; ) {
+    const rows = await rowsOf(db, within)
+      .where('findings.id', '>', last)
+      .orderBy('findings.id')
+      .limit(PAGE)
+      .select('findings.id', 'standing', 'findings.happened_at', 'findings.title', 'findings.text', 'sightings.fields')
+    for (const row of rows)
+      yield {
+        standing: row.standing,
+        when: row.happened_at,
+        title: row.title,
+        text: row.text,
+        fields: parsed(row.fields),
+      }
+    if (rows.length < PAGE) return
+    last = Number(rows.at(-1).id)
+  }
+}

@@ -1,0 +1,108 @@
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { HandoverRow } from '../../database/handovers'
+import { CheckAgain } from './CheckAgain'
+
+const STATES: Record<HandoverRow['state'], string> = {
+  queued: 'Waiting',
+  running: 'Writing…',
+  stopping: 'Stopping…',
+  stopped: 'Stopped; nothing was left at its place',
+  done: 'Done',
+  failed: 'Failed',
+}
+
+/** One handover: how far it is, or what it gave. */
+export function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
+  const { id, summary, state, kind } = handover
+  const [failed, setFailed] = useState('')
+  const act = (action: 'stop' | 'open') =>
+    sendJson('POST', `/api/handovers/${id}/${action}`, {}).then(
+      () => setFailed(''),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  const busy = state === 'queued' || state === 'running'
+  return (
+    <article className="border-t border-rule py-4" data-handover-state={state}>
+      <div className="flex items-baseline gap-3">
+        <strong>{STATES[state]}</strong>
+        <span className="text-soft">
+          {formatTime(handover.createdAt)} UTC
+          {state === 'done' && handover.endedAt && `, took ${duration(handover.createdAt, handover.endedAt)}`}
+        </span>
+        {kind === 'zip' && state === 'done' && (
+          <a className="button" href={`/api/handovers/${id}/zip`} download>
+            Download the zip
+          </a>
+        )}
+        {kind === 'folder' && state === 'done' && (
+          <button type="button" className="button" onClick={() => act('open')}>
+            Open folder
+          </button>
+        )}
+        {busy && (
+          <button type="button" className="button" onClick={() => act('stop')}>
+            Stop
+          </button>
+        )}
+      </div>
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+      {(busy || state === 'stopping') && (
+        <div className="mt-2 flex items-center gap-3">
+          <progress className="w-full" max={handover.total} value={handover.done} aria-label="Items written" />
+          <span className="figure whitespace-nowrap text-soft">
+            {formatCount(handover.done)} of {formatCount(handover.total)}
+          </span>
+        </div>
+      )}
+      {handover.error && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {handover.error}
+        </p>
+      )}
+      {summary && <Result handover={handover} summary={summary} />}
+    </article>
+  )
+}
+
+function Result({ handover, summary }: { handover: Wire<HandoverRow>; summary: NonNullable<HandoverRow['summary']> }) {
+  return (
+    <>
+      <p className="mt-1">
+        {summary.items === 0 ? 'Nothing new' : plural(summary.items, 'item')} in {plural(summary.files, 'file')},{' '}
+        {formatBytes(summary.bytes)}, each with its SHA-256 checksum.
+      </p>
+      {handover.kind === 'folder' && (
+        <>
+          <p className="mt-1 font-mono text-sm break-all">{summary.path}</p>
+          <p className="mt-2 text-soft">
+            To check it:{' '}
+            <code className="font-mono text-sm text-ink">{`cd '${summary.path}' && sha256sum -c manifest-sha256.txt`}</code>
+          </p>
+        </>
+      )}
+      <CheckAgain handoverId={handover.id} />
+      {summary.problems.length > 0 && (
+        <details className="notice mt-2">
+          <summary>{formatCount(summary.problems.length)} could not be written whole</summary>
+          <ul className="mt-1 list-disc pl-5">
+            {summary.problems.map((problem) => (
+              <li key={problem}>{problem}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  )
+}
+
+function duration(from: string, to: string): string {
+  const seconds = Math.max(1, Math.round((Date.parse(to) - Date.parse(from)) / 1000))
+  return seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`
+}

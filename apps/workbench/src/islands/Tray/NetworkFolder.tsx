@@ -1,0 +1,53 @@
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import type { Share } from '../../services/share'
+
+/** Opens tray and findings for the system's own file manager, read-only and under a one-time password. */
+export function NetworkFolder({ jobId }: { jobId: number }) {
+  const [share, setShare] = useState<Share>()
+  const [failed, setFailed] = useState('')
+  const act = (method: 'POST' | 'DELETE') =>
+    sendJson<Share | undefined>(method, `/api/jobs/${jobId}/share`, {}).then(
+      (opened) => {
+        setFailed('')
+        setShare(opened ?? undefined)
+      },
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  return (
+    <section className="mt-8 max-w-5xl border-t border-rule pt-4" aria-label="Network folder">
+      <h2>Browse as a folder</h2>
+      <p className="mt-1 max-w-prose text-soft">
+        Opens the tray and the findings as a read-only network folder (WebDAV) on this computer, so that its file
+        manager and any program can open and copy files without an export.
+      </p>
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+      {share ? (
+        <>
+          <dl className="mt-3 grid w-fit grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+            <dt className="text-soft">Address</dt>
+            <dd className="font-mono text-sm select-all">{`${location.origin}${share.path}`}</dd>
+            <dt className="text-soft">Name</dt>
+            <dd className="font-mono text-sm select-all">{share.user}</dd>
+            <dt className="text-soft">Password</dt>
+            <dd className="font-mono text-sm select-all">{share.password}</dd>
+          </dl>
+          <p className="mt-2 text-soft">
+            The password is shown this once and ends in 12 hours, when the server stops, or when you close the folder.
+          </p>
+          <button type="button" className="button mt-3" onClick={() => act('DELETE')}>
+            Close the folder
+          </button>
+        </>
+      ) : (
+        <button type="button" className="button mt-3" onClick={() => act('POST')}>
+          Open the folder
+        </button>
+      )}
+    </section>
+  )
+}

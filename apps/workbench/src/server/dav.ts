@@ -1,0 +1,98 @@
+import { escapeHtml } from '@lumbrin/core/export/html'
+import { plainText } from '@lumbrin/core/export/plain-text'
+import type { Db } from '../database/connection.js'
+import { AppError } from '../errors.js'
+import { type Node, nodeAt, nodesIn, openNode, tableAt } from '../services/shared-folder.js'
+import { serveContent } from './stream.js'
+
+const METHODS = 'OPTIONS, GET, HEAD, PROPFIND'
+
+/** A read-only network folder: WebDAV of class 1 (RFC 4918), as far as reading goes. `base` ends with "/". */
+export async function answerDav(
+  db: Db,
+  jobId: number,
+  request: Request,
+  base: string,
+  path: readonly string[],
+): Promise<Response> {
+  const { method } = request
+  if (method === 'OPTIONS') return new Response(null, { status: 200, headers: { dav: '1', allow: METHODS } })
+  if (method !== 'GET' && method !== 'HEAD' && method !== 'PROPFIND')
+    return new Response('This folder can be read, and not changed.', { status: 405, headers: { allow: METHODS } })
+  const node = await nodeAt(db, jobId, path)
+  if (!node) return new Response('There is no such file or folder.', { status: 404 })
+  if (method === 'PROPFIND') return propertiesOf(db, jobId, request, base, path, node)
+  return content(db, jobId, request, path, node)
+}
+
+async function content(
+  db: Db,
+  jobId: number,
+  request: Request,
+  path: readonly string[],
+  node: Node,
+): Promise<Response> {
+  if (node.kind === 'folder') return new Response('This is a folder; open it with a file manager.', { status: 200 })
+  const table = node.finding === undefined ? tableAt(db, jobId, path) : undefined
+  if (table) return tableAnswer(request, table)
+  try {
+    return serveContent(request, await openNode(db, node.finding ?? 0))
+  } catch (thrown) {
+    if (thrown instanceof AppError) return new Response(thrown.message, { status: thrown.status })
+    throw thrown
+  }
+}
+
+function tableAnswer(request: Request, table: AsyncGenerator<string>): Response {
+  const headers = { 'content-type': 'text/csv; charset=utf-8' }
+  if (request.method === 'HEAD') return new Response(null, { headers })
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const next = await table.next()
+      if (next.done) controller.close()
+      else controller.enqueue(Buffer.from(next.value))
+    },
+    cancel: () => void table.return(undefined),
+  })
+  return new Response(body, { headers })
+}
+
+async function propertiesOf(
+  db: Db,
+  jobId: number,
+  request: Request,
+  base: string,
+  path: readonly string[],
+  node: Node,
+): Promise<Response> {
+  const depth = request.headers.get('depth') ?? 'infinity'
+  // RFC 4918, section 9.1: a server may refuse to list everything at once.
+  if (depth !== '0' && depth !== '1') return xml(403, '<D:error xmlns:D="DAV:"><D:propfind-finite-depth/></D:error>')
+  const inside = depth === '1' && node.kind === 'folder' ? ((await nodesIn(db, jobId, path)) ?? []) : []
+  const address = (parts: readonly string[], kind: Node['kind']) =>
+    `${base}${parts.map(encodeURIComponent).join('/')}${kind === 'folder' && parts.length > 0 ? '/' : ''}`
+  const parts = [
+    responseOf(address(path, node.kind), node),
+    ...inside.map((one) => responseOf(address([...path, one.name], one.kind), one)),
+  ]
+  return xml(207, `<D:multistatus xmlns:D="DAV:">${parts.join('')}</D:multistatus>`)
+}
+
+/** All properties that there are (RFC 4918, section 15), whichever were asked for. */
+function responseOf(href: string, { name, kind, bytes, modifiedAt, mime, finding }: Node): string {
+  const properties = [
+    `<D:displayname>${escapeHtml(plainText(name))}</D:displayname>`,
+    `<D:resourcetype>${kind === 'folder' ? '<D:collection/>' : ''}</D:resourcetype>`,
+    bytes === undefined ? '' : `<D:getcontentlength>${bytes}</D:getcontentlength>`,
+    mime ? `<D:getcontenttype>${escapeHtml(plainText(mime))}</D:getcontenttype>` : '',
+    modifiedAt ? `<D:getlastmodified>${modifiedAt.toUTCString()}</D:getlastmodified>` : '',
+    finding === undefined ? '' : `<D:getetag>"${finding}-${bytes}"</D:getetag>`,
+  ]
+  return `<D:response><D:href>${escapeHtml(href)}</D:href><D:propstat><D:prop>${properties.join('')}</D:prop><D:status>HTTP/1.1 200 OK</D:status></D:propstat></D:response>`
+}
+
+const xml = (status: number, body: string) =>
+  new Response(`<?xml version="1.0" encoding="utf-8"?>\n${body}`, {
+    status,
+    headers: { 'content-type': 'application/xml; charset=utf-8' },
+  })

@@ -1,0 +1,169 @@
+import { revealSecret } from '@lumbrin/core/categories/credentials/index'
+
+import { mayHold, whyNot } from '@lumbrin/core/categories/encrypted'
+import { CATEGORIES } from '@lumbrin/core/categories/table'
+import type { HandoverItem } from '@lumbrin/core/export/format'
+import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
+import type { PackageSubject } from '@lumbrin/core/export/report'
+import { beat } from '../database/claims.js'
+import { type Db, isConnectionLoss } from '../database/connection.js'
+import { endHandover, findHandover, type HandoverRow, moveHandover, updateHandover } from '../database/handovers.js'
+import { appendLog, type JobRow } from '../database/jobs.js'
+import { countFacets } from '../database/queries.js'
+import { listReads, listSources } from '../database/sources.js'
+import { trayItems } from '../database/tray.js'
+import { briefSentence } from './brief.js'
+import { requireHandover } from './handovers.js'
+import { requireJob } from './jobs.js'
+import { jobRoute } from './route.js'
+import { openContent, treeOf } from './trees.js'
+
+const TELL_MS = 1000
+
+class Stopped extends Error {
+  override readonly name = 'Stopped'
+}
+
+/**
+ * Writes a claimed handover's package; its result, good or bad, is stored with it. Where this process is told to end,
+ * or the database goes away, what was written stays for the next attempt.
+ * @throws the database's error when it is away
+ */
+export async function runHandover(db: Db, id: number, ending: AbortSignal): Promise<void> {
+  const handover = await requireHandover(db, id)
+  const job = await requireJob(db, handover.jobId)
+  const watch = new Watch(db, id, ending)
+  try {
+    const summary = await writePackage(itemsOf(db, handover.jobId), {
+      to: handover.destination,
+      // The time tells it from a handover of the same number in another database.
+      id: `lumbrin-handover-${id}-${handover.createdAt.getTime()}`,
+      subject: await subjectOf(db, job),
+      formats: handover.options.formats,
+      duplicates: handover.options.duplicates,
+      signal: watch.signal,
+      progress: (done) => watch.note(done),
+      mayPass: (thrown) => isConnectionLoss(thrown) || ending.aborted,
+    })
+    await finish(db, handover, summary)
+  } catch (thrown) {
+    if (isConnectionLoss(thrown)) throw thrown
+    await endBadly(db, handover, thrown, ending)
+  } finally {
+    watch.end()
+  }
+}
+
+async function endBadly(db: Db, { id, jobId }: HandoverRow, thrown: unknown, ending: AbortSignal): Promise<void> {
+  if (ending.aborted) {
+    await moveHandover(db, id, ['running'], 'queued')
+  } else if (thrown instanceof Stopped) {
+    await moveHandover(db, id, ['stopping'], 'stopped')
+    await appendLog(db, jobId, 'Handover stopped', 'What had been written was removed.')
+  } else {
+    const why = thrown instanceof Error ? thrown.message : String(thrown)
+    await endHandover(db, id, { error: why })
+    await appendLog(db, jobId, 'Handover failed', why)
+  }
+}
+
+/** Tells the database how far a handover is, and learns from it when somebody wants it stopped. */
+class Watch {
+  readonly #stop = new AbortController()
+  readonly #timer: NodeJS.Timeout
+  readonly signal: AbortSignal
+  #done = 0
+
+  constructor(
+    readonly db: Db,
+    readonly id: number,
+    ending: AbortSignal,
+  ) {
+    this.signal = AbortSignal.any([this.#stop.signal, ending])
+    this.#timer = setInterval(() => {
+      // The database may be away for a moment; the handover itself meets that at its next item.
+      this.#tell().catch(() => {})
+    }, TELL_MS)
+  }
+
+  note(done: number): void {
+    this.#done = done
+  }
+
+  end(): void {
+    clearInterval(this.#timer)
+  }
+
+  async #tell(): Promise<void> {
+    await beat(this.db, 'handovers', this.id)
+    await updateHandover(this.db, this.id, { done: this.#done })
+    const { state } = (await findHandover(this.db, this.id)) ?? {}
+    if (state === 'stopping') this.#stop.abort(new Stopped('stopped'))
+  }
+}
+
+async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): Promise<void> {
+  await updateHandover(db, handover.id, { done: summary.items })
+  await endHandover(db, handover.id, { summary })
+  await appendLog(
+    db,
+    handover.jobId,
+    'Handover done',
+    `${summary.items} items, ${summary.files} files, ${summary.bytes} bytes in ${summary.path}`,
+  )
+}
+
+/** Every item of the tray with access to what its source holds. */
+export async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverItem> {
+  for await (const { standing, sourceId, source, sighting } of trayItems(db, jobId))
+    yield {
+      standing,
+      sighting,
+      source,
+      open: (domain, path) => openContent(db, sourceId, domain, path),
+      reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
+    }
+}
+
+/** What the package's reports say of the job. */
+async function subjectOf(db: Db, job: JobRow): Promise<PackageSubject> {
+  const { answer } = await jobRoute(db, job.id)
+  const sources = await listSources(db, job.id)
+  return {
+    jobNumber: job.number,
+    owner: job.owner,
+    device: job.brief.device || null,
+    sought: briefSentence(job.brief),
+    answer: `${answer.answer}: ${answer.why}`,
+    notHad: await notHad(db, job),
+    sources: sources.map(({ info, path, takenAt }) => ({
+      name: info.deviceName ?? 'without a name',
+      path,
+      takenAt: takenAt?.toISOString().slice(0, 16).replace('T', ' ') ?? null,
+    })),
+  }
+}
+
+/** What was sought and is not there, with the reasons that are known. */
+async function notHad(db: Db, { id, brief }: JobRow): Promise<string[]> {
+  const [facets, sources, reads] = await Promise.all([countFacets(db, id), listSources(db, id), listReads(db, id)])
+  const lines: string[] = []
+  for (const category of brief.categories) {
+    const { label } = CATEGORIES[category]
+    const counts = facets[category] ?? {}
+    const lost = (counts.binned ?? 0) + (counts.earlier ?? 0) + (counts.rebuilt ?? 0) + (counts.partial ?? 0)
+    const never = sources.length > 0 && sources.every(({ info }) => !mayHold(info, category))
+    if (never) lines.push(`${label}: ${whyNot(category)}`)
+    else if (lost === 0)
+      lines.push(
+        counts.kept
+          ? `${label}: none was found that is gone from the device; ${counts.kept} are still on it.`
+          : `${label}: none was found in any source that was read.`,
+      )
+    else if (counts.partial) lines.push(`${label}: of ${counts.partial} only parts are left; the rest was overwritten.`)
+  }
+  for (const source of sources)
+    if (!reads.some((read) => read.sourceId === source.id && read.state === 'done'))
+      lines.push(`The source "${source.info.deviceName ?? source.path}" was not read to its end.`)
+  return lines
+}

@@ -1,0 +1,104 @@
+import { categoryList } from '@lumbrin/core/categories/table'
+import { csvLine } from '@lumbrin/core/export/csv'
+import { Places } from '@lumbrin/core/export/names'
+import type { Db } from '../database/connection.js'
+import {
+  categoriesWithin,
+  filesWithin,
+  itemsWithin,
+  type Shelf,
+  shelvesWithin,
+  type Within,
+} from '../database/shared.js'
+import { openFindingContent } from './content.js'
+
+/** A file or a folder of the network folder. */
+export interface Node {
+  name: string
+  kind: 'folder' | 'file'
+  /** Undefined: not known before it is read. */
+  bytes?: number
+  modifiedAt?: Date | null
+  mime?: string
+  /** The finding whose content it is; undefined for folders and tables. */
+  finding?: number
+}
+
+const PARTS: Record<string, Within['part']> = { Tray: 'tray', Findings: 'findings' }
+const UNDATED = 'undated'
+const TABLE = /\.csv$/
+
+const folder = (name: string): Node => ({ name, kind: 'folder' })
+
+/**
+ * What lies at a path below a job: part, category, month, file. Undefined: nothing. A category's folder holds a table of
+ * its items too, for most kinds of item have no file of their own.
+ */
+export async function nodeAt(db: Db, jobId: number, path: readonly string[]): Promise<Node | undefined> {
+  const name = path.at(-1)
+  if (name === undefined) return folder('')
+  const siblings = await nodesIn(db, jobId, path.slice(0, -1))
+  return siblings?.find((node) => node.name === name)
+}
+
+/** What a folder holds; undefined: there is no such folder. */
+export async function nodesIn(db: Db, jobId: number, path: readonly string[]): Promise<Node[] | undefined> {
+  const [part, label, shelf, ...rest] = path
+  if (part === undefined) return Object.keys(PARTS).map(folder)
+  if (!PARTS[part] || rest.length > 0) return undefined
+  if (label === undefined) {
+    const present = await categoriesWithin(db, jobId, PARTS[part])
+    return categoryList.filter(({ id }) => present.includes(id)).map((category) => folder(category.label))
+  }
+  const within = withinOf(jobId, part, label)
+  if (!within) return undefined
+  if (shelf === undefined) {
+    const shelves = (await shelvesWithin(db, within)).map((month) => folder(month ?? UNDATED))
+    return [...shelves, { name: `${label}.csv`, kind: 'file', mime: 'text/csv' }]
+  }
+  const month = shelf === UNDATED ? null : shelf
+  return /^\d{4}-\d\d$/.test(month ?? '2000-01') ? filesOf(db, within, month) : undefined
+}
+
+async function filesOf(db: Db, within: Within, month: Shelf): Promise<Node[]> {
+  const places = new Places()
+  return (await filesWithin(db, within, month)).map(({ id, content, when }) => ({
+    name: places.take('.', content.name).slice(2),
+    kind: 'file' as const,
+    bytes: content.bytes,
+    modifiedAt: when,
+    mime: content.mime,
+    finding: id,
+  }))
+}
+
+function withinOf(jobId: number, part: string, label: string): Within | undefined {
+  const category = categoryList.find((one) => one.label === label)
+  const kind = PARTS[part]
+  return category && kind && { jobId, part: kind, category: category.id }
+}
+
+/** Opens the content of a file's finding. @throws AppError where it is not in its source */
+export const openNode = (db: Db, finding: number) => openFindingContent(db, finding)
+
+/** The table of a category as text, a piece at a time; undefined: the path names none. */
+export function tableAt(db: Db, jobId: number, path: readonly string[]): AsyncGenerator<string> | undefined {
+  const [part = '', label = '', name = ''] = path
+  const within = path.length === 3 && TABLE.test(name) ? withinOf(jobId, part, label) : undefined
+  return within && tableOf(db, within)
+}
+
+async function* tableOf(db: Db, within: Within): AsyncGenerator<string> {
+  let columns: string[] | undefined
+  for await (const { standing, when, title, text, fields } of itemsWithin(db, within)) {
+    if (!columns) {
+      columns = Object.keys(fields)
+      yield csvLine(['when', 'standing', 'title', 'text', ...columns])
+    }
+    const cells = columns.map((column) => {
+      const value = fields[column] ?? null
+      return value === null || typeof value === 'string' || typeof value === 'number' ? value : JSON.stringify(value)
+    })
+    yield csvLine([when?.toISOString() ?? null, standing, title, text, ...cells])
+  }
+}
