@@ -5,7 +5,8 @@ import type { Sighting } from '@lumbrin/core/categories/types'
 import { connect, type Db } from '../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../apps/workbench/src/database/findings.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
-import { allOf, countFacets, pageOfFindings } from '../apps/workbench/src/database/queries.js'
+import { pageOfFindings } from '../apps/workbench/src/database/pages.js'
+import { allOf, countFacets } from '../apps/workbench/src/database/queries.js'
 import { findRead, insertRead, insertSource } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
@@ -121,8 +122,12 @@ async function timeViews(db: Db, jobId: number): Promise<void> {
         when: new Date(Date.UTC(2024, 0, 1) + i * 3e6).toISOString(),
         id: 1,
         score: 0,
+        title: '',
+        bytes: 0,
       }),
     'one standing': () => pageOfFindings(db, jobId, { ...filter, standings: ['earlier'] }, null),
+    'by title': () => pageOfFindings(db, jobId, { ...filter, order: 'title' }, null),
+    'the largest first': () => pageOfFindings(db, jobId, { ...filter, order: 'largest' }, null),
     'best match first': () => pageOfFindings(db, jobId, { ...filter, matching: true, order: 'match' }, null),
     'one conversation': (i) => pageOfFindings(db, jobId, { ...filter, conversation: `c${i}` }, null),
     'search of two words': (i) =>

@@ -22,6 +22,6 @@ export default defineConfig({
     build: { assetsInlineLimit: 0 },
     plugins: [tailwindcss()],
     // Bundled, so that the built server does not depend on how npm hoists Astro's own packages.
-    ssr: { noExternal: true, external: ['knex', 'mysql2', 'sharp', 'yazl'] },
+    ssr: { noExternal: true, external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'] },
   },
 })

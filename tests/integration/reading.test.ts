@@ -1,14 +1,20 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { daysOfMonth } from '../../apps/workbench/src/database/days.js'
+import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
+import { pointsOf } from '../../apps/workbench/src/database/points.js'
 import {
   allOf,
   countFacets,
   type FindingLine,
   listConversations,
-  pageOfFindings,
+  ORDERS,
 } from '../../apps/workbench/src/database/queries.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
+import { deleteView, listViews, saveView } from '../../apps/workbench/src/database/views.js'
+import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { resumeRead, stopRead } from '../../apps/workbench/src/services/sources.js'
 import { demoBackup } from '../setup/fixtures.js'
@@ -152,7 +158,7 @@ describe('looking', () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
     await readAll(bench)
     await bench.db('findings').where('id', '<', 320).update({ happened_at: null })
-    for (const order of ['newest', 'oldest', 'match'] as const) {
+    for (const order of ORDERS) {
       const seen: FindingLine[] = []
       for (let page = await pageOfFindings(bench.db, bench.jobId, { ...ALL, order }, null); page.length > 0; ) {
         seen.push(...page)
@@ -161,7 +167,7 @@ describe('looking', () => {
           bench.db,
           bench.jobId,
           { ...ALL, order },
-          { when: last.when, id: last.id, score: last.matchScore },
+          { when: last.when, id: last.id, score: last.matchScore, title: last.title, bytes: last.bytes },
         )
       }
       const [row] = await bench.db('findings').where({ category: 'messages' }).count({ count: '*' })
@@ -172,9 +178,56 @@ describe('looking', () => {
         expect(scores).toEqual([...scores].sort((a, b) => b - a))
         continue
       }
+      if (order === 'largest')
+        expect(seen.map((line) => line.bytes)).toEqual(seen.map((line) => line.bytes).sort((a, b) => b - a))
+      if (order === 'title' || order === 'largest') continue
       const dates = seen.flatMap((line) => line.when ?? [])
       expect(dates).toEqual(order === 'newest' ? [...dates].sort().reverse() : [...dates].sort())
     }
+  })
+
+  it('puts them on the days of a month, and in their order', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await readAll(bench)
+    const [row] = await bench.db('findings').where({ category: 'messages' }).max({ last: 'happened_at' })
+    const month = new Date(String(row?.last)).toISOString().slice(0, 7)
+    const days = await daysOfMonth(bench.db, bench.jobId, ALL, month)
+    const counted = await bench
+      .db('findings')
+      .where({ category: 'messages' })
+      .whereRaw("DATE_FORMAT(happened_at, '%Y-%m') = ?", [month])
+      .select('standing')
+    expect(days.reduce((sum, day) => sum + day.total, 0)).toBe(counted.length)
+    expect(days.reduce((sum, day) => sum + day.lost, 0)).toBe(counted.filter((one) => one.standing !== 'kept').length)
+    expect(days.map((day) => day.day)).toEqual(days.map((day) => day.day).sort())
+    for (const day of days) expect(day.first.length).toBe(Math.min(3, day.total))
+  })
+
+  it('shows on a map only what has a place on Earth', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    await readAll(bench)
+    const { points, more } = await pointsOf(bench.db, bench.jobId, allOf('photos'))
+    const placed = (await bench.db('sightings').where({ category: 'photos', pass: 'live' }).select('fields')).filter(
+      ({ fields }) => (typeof fields === 'string' ? JSON.parse(fields) : fields).latitude !== null,
+    )
+    expect(more).toBe(false)
+    expect(points.length).toBeGreaterThan(0)
+    expect(points.length).toBeGreaterThanOrEqual(placed.length)
+    expect((await pointsOf(bench.db, bench.jobId, ALL)).points).toEqual([])
+  })
+
+  it('keeps views by name', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const other = await openJob(bench.db, briefSchema.parse({ owner: 'Somebody else' }))
+    await saveView(bench.db, bench.jobId, { name: 'lost', address: '?category=notes' })
+    await saveView(bench.db, bench.jobId, { name: 'lost', address: '?category=photos' })
+    const views = await listViews(bench.db, bench.jobId)
+    expect(views).toMatchObject([{ name: 'lost', address: '?category=photos' }])
+    expect(await listViews(bench.db, other.id)).toEqual([])
+    await deleteView(bench.db, other.id, views[0]?.id ?? 0)
+    expect(await listViews(bench.db, bench.jobId)).toHaveLength(1)
+    await deleteView(bench.db, bench.jobId, views[0]?.id ?? 0)
+    expect(await listViews(bench.db, bench.jobId)).toEqual([])
   })
 
   it('finds words of any script, and survives what is no word', async () => {

@@ -1,15 +1,6 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 
-/** How the findings of a category are laid out. */
-export const CATEGORY_VIEWS: Partial<Record<CategoryId, 'grid' | 'conversations'>> = {
-  photos: 'grid',
-  'app-pictures': 'grid',
-  previews: 'grid',
-  messages: 'conversations',
-  chats: 'conversations',
-}
-
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {
   photos: 'Photos',

@@ -17,9 +17,12 @@ export interface FindingFilter {
   toDay: string | null
   /** Only those that match the brief. */
   matching: boolean
-  /** `match`: the best match with the brief first, then the newest. */
-  order: 'newest' | 'oldest' | 'match'
+  order: Order
 }
+
+/** `match`: the best match with the brief first, then the newest. Titles go from A, sizes from the largest. */
+export const ORDERS = ['newest', 'oldest', 'match', 'title', 'largest'] as const
+export type Order = (typeof ORDERS)[number]
 
 /** All findings of a category, the newest first. */
 export const allOf = (category: CategoryId): FindingFilter => ({
@@ -48,63 +51,6 @@ export interface FindingLine {
   hasContent: boolean
   mime: string | null
   matchScore: number
-}
-
-/** Where a page of results ends: the next one starts behind it. */
-export interface PageEnd {
-  when: string | null
-  id: number
-  /** In the order of the match with the brief. */
-  score: number
-}
-
-const PAGE_SIZE = 200
-
-/** One page of findings in the asked order, by an index and without counting. */
-export async function pageOfFindings(
-  db: Db,
-  jobId: number,
-  filter: FindingFilter,
-  after: PageEnd | null,
-): Promise<FindingLine[]> {
-  const direction = filter.order === 'oldest' ? 'asc' : 'desc'
-  const query = filtered(db, jobId, filter)
-    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
-    .modify((ordered) => filter.order === 'match' && ordered.orderBy('findings.match_score', 'desc'))
-    .orderBy('findings.happened_at', direction)
-    .orderBy('findings.id', direction)
-    .limit(PAGE_SIZE)
-    .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
-  if (after) behind(query, after, filter.order)
-  return (await query).map(toLine)
-}
-
-// NULL dates sort first upwards and last downwards in MariaDB; the keyset follows that.
-function behind(query: Knex.QueryBuilder, end: PageEnd, order: FindingFilter['order']): void {
-  if (order !== 'match') {
-    query.andWhere((rest) => behindInTime(rest, end, order))
-    return
-  }
-  query.andWhere((rest) =>
-    rest
-      .where('findings.match_score', '<', end.score)
-      .orWhere((same) =>
-        same.where('findings.match_score', end.score).andWhere((inTime) => behindInTime(inTime, end, 'newest')),
-      ),
-  )
-}
-
-function behindInTime(rest: Knex.QueryBuilder, { when, id }: PageEnd, order: 'newest' | 'oldest'): void {
-  const beyond = order === 'newest' ? '<' : '>'
-  const at = when ? new Date(when) : null
-  if (at === null) rest.whereNull('findings.happened_at').andWhere('findings.id', beyond, id)
-  else
-    rest
-      .where('findings.happened_at', beyond, at)
-      .orWhere((same) => same.where('findings.happened_at', at).andWhere('findings.id', beyond, id))
-  if (order === 'newest' && at !== null) rest.orWhereNull('findings.happened_at')
-  if (order === 'oldest' && at === null) rest.orWhereNotNull('findings.happened_at')
 }
 
 /** The findings of a filter, without order or end. */
@@ -185,7 +131,7 @@ function matchPlainly(query: Knex.QueryBuilder, text: string): void {
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-function toLine(raw: any): FindingLine {
+export function toLine(raw: any): FindingLine {
   const content = parsed<ContentRef | null>(raw.content)
   return {
     id: Number(raw.id),

@@ -78,6 +78,16 @@ export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> 
   }))
 }
 
+/** Ids of the sources that the best copies in the tray come from. */
+export async function sourcesOfTray(db: Db, jobId: number): Promise<number[]> {
+  return db('tray')
+    .join('findings', 'findings.id', 'tray.finding_id')
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+    .where('tray.job_id', jobId)
+    .distinct('sightings.source_id')
+    .pluck('sightings.source_id')
+}
+
 /** One finding of the tray with its best copy, ready to be handed over. */
 export interface TrayItem {
   standing: Standing

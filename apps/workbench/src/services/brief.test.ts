@@ -63,6 +63,7 @@ describe('a search', () => {
       ),
     ).toEqual({
       view: 'page',
+      month: '2000-01',
       filter: {
         category: 'messages',
         standings: ['kept', 'rebuilt'],
@@ -73,10 +74,11 @@ describe('a search', () => {
         matching: false,
         order: 'oldest',
       },
-      after: { id: 7, when: '2026-05-01T00:00:00.000Z', score: 0 },
+      after: { id: 7, when: '2026-05-01T00:00:00.000Z', score: 0, title: '', bytes: 0 },
     })
     expect(parse('')).toEqual({
       view: 'page',
+      month: '2000-01',
       filter: {
         category: 'photos',
         standings: [],

@@ -15,9 +15,11 @@ import {
   updateHandover,
 } from '../database/handovers.js'
 import { appendLog, loadSetting, saveSetting } from '../database/jobs.js'
-import { summariseTray } from '../database/tray.js'
+import { listSources } from '../database/sources.js'
+import { sourcesOfTray, summariseTray } from '../database/tray.js'
 import { AppError } from '../errors.js'
 import { requireJob } from './jobs.js'
+import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
 
 /** Where a package goes. */
@@ -35,6 +37,7 @@ export async function startHandover(
   const total = lines.reduce((sum, line) => sum + line.count, 0)
   if (total === 0) throw new AppError('conflict', 'The tray is empty. Put findings into it first.')
   for (const [category, formats] of Object.entries(options.formats)) requireFormats(category as CategoryId, formats)
+  await requireUnlocked(db, jobId)
   const folder = to.kind === 'folder' ? await requireAllowedFolder(db, to.folder) : ''
   const bytes = lines.reduce((sum, line) => sum + line.bytes, 0)
   await requireSpace(to.kind === 'folder' ? folder : readConfig().dataFolder, bytes)
@@ -47,6 +50,20 @@ export async function startHandover(
     })
   await appendLog(db, jobId, 'Handover started', to.kind === 'folder' ? folder : 'as a zip')
   return id
+}
+
+/** Files of a source that is locked cannot be copied: said at once, and not when half of the package is written. */
+async function requireUnlocked(db: Db, jobId: number): Promise<void> {
+  const needed = await sourcesOfTray(db, jobId)
+  const sources = await listSources(db, jobId)
+  const locked = sources.find(({ id, info }) => needed.includes(id) && info.encrypted && lockState(id).state !== 'open')
+  if (!locked) return
+  const name = locked.info.deviceName ?? locked.path
+  const date = locked.takenAt ? `, state of ${locked.takenAt.toISOString().slice(0, 10)},` : ''
+  throw new AppError(
+    'conflict',
+    `The backup "${name}"${date} is locked, and items of the tray come from it. Unlock it with its password in Sources, then write the package.`,
+  )
 }
 
 const FORMATS = 'handover-formats'

@@ -1,10 +1,13 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { z } from 'zod'
-import type { FindingFilter, PageEnd } from '../database/queries.js'
+import type { PageEnd } from '../database/pages.js'
+import { type FindingFilter, ORDERS } from '../database/queries.js'
+
+const VIEWS = ['page', 'facets', 'conversations', 'timeline', 'points', 'days'] as const
 
 const schema = z.object({
-  view: z.enum(['page', 'facets', 'conversations', 'timeline']).default('page'),
+  view: z.enum(VIEWS).default('page'),
   category: z.enum(CATEGORY_IDS).default('photos'),
   standings: z.preprocess(
     (text) => (typeof text === 'string' && text !== '' ? text.split(',') : []),
@@ -15,18 +18,29 @@ const schema = z.object({
   fromDay: z.iso.date().nullable().default(null),
   toDay: z.iso.date().nullable().default(null),
   matching: z.stringbool().default(false),
-  order: z.enum(['newest', 'oldest', 'match']).default('newest'),
+  order: z.enum(ORDERS).default('newest'),
   afterWhen: z.iso.datetime().nullable().default(null),
+  afterTitle: z.string().max(500).default(''),
+  afterBytes: z.coerce.number().int().min(0).default(0),
+  /** For days: the month, as 2026-05. */
+  month: z
+    .string()
+    .regex(/^\d{4}-(0[1-9]|1[0-2])$/)
+    .default('2000-01'),
   afterScore: z.coerce.number().int().min(0).max(100).default(0),
   afterId: z.coerce.number().int().positive().nullable().default(null),
 })
 
 /** What the Findings view asks for, from its address. @throws ZodError */
 export function parseQuery(parameters: URLSearchParams): {
-  view: 'page' | 'facets' | 'conversations' | 'timeline'
+  view: (typeof VIEWS)[number]
   filter: FindingFilter
+  month: string
   after: PageEnd | null
 } {
-  const { view, afterWhen, afterId, afterScore, ...filter } = schema.parse(Object.fromEntries(parameters))
-  return { view, filter, after: afterId === null ? null : { when: afterWhen, id: afterId, score: afterScore } }
+  const { view, month, afterWhen, afterId, afterScore, afterTitle, afterBytes, ...filter } = schema.parse(
+    Object.fromEntries(parameters),
+  )
+  const end = { when: afterWhen, score: afterScore, title: afterTitle, bytes: afterBytes }
+  return { view, month, filter, after: afterId === null ? null : { ...end, id: afterId } }
 }

@@ -12,8 +12,8 @@ export async function up(db: Knex): Promise<void> {
     table.string('address', 1500).notNullable()
     table.unique(['job_id', 'name'])
   })
-  await db.raw('ALTER TABLE findings ADD INDEX findings_by_title (job_id, category, title(60), id)')
   await db.schema.alterTable('findings', (table) => {
+    table.index(['job_id', 'category', 'title', 'id'], 'findings_by_title')
     table.index(['job_id', 'category', 'bytes', 'id'], 'findings_by_size')
   })
 }

@@ -2,14 +2,19 @@ import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { useEffect, useRef, useState } from 'react'
 import { formatCount } from '../../components/format'
-import { CATEGORY_LABELS, CATEGORY_VIEWS } from '../../components/labels'
+import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import { OPERATORS } from '../../components/searchText'
 import type { Facets } from '../../database/queries'
+import { LAYOUT_LABELS, type Layout, layoutsOf } from './layouts'
 import type { FindingsQuery } from './query'
+import { SavedViews } from './SavedViews'
 import type { useTrayAll } from './useTray'
 
 interface Props {
+  jobId: number
+  /** The layout that is shown. */
+  view: Layout
   query: FindingsQuery
   change: (part: Partial<FindingsQuery>) => void
   facets: Facets
@@ -18,7 +23,7 @@ interface Props {
 }
 
 /** Categories, standings and search. */
-export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
+export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll }: Props) {
   const counts = facets[query.category] ?? {}
   const toggle = (standing: Standing) =>
     change({
@@ -36,7 +41,7 @@ export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
               id={id}
               counts={facets[id] ?? {}}
               current={id === query.category}
-              pick={() => change({ category: id, conversation: null })}
+              pick={() => change({ category: id, conversation: null, layout: null, month: null })}
             />
           ))}
         </nav>
@@ -87,19 +92,24 @@ export function FilterBar({ query, change, facets, fresh, chooseAll }: Props) {
           </output>
         ) : (
           <button type="button" className="button" onClick={() => void chooseAll.all(query)}>
-            All shown into the tray
+            {query.conversation !== null && view === 'conversations'
+              ? 'Conversation into the tray'
+              : 'All into the tray'}
           </button>
         )}
-        {CATEGORY_VIEWS[query.category] === 'conversations' && (
-          <div className="flex gap-2">
-            <LayoutButton
-              label="Conversations"
-              pressed={query.layout === 'conversations'}
-              pick={() => change({ layout: 'conversations' })}
-            />
-            <LayoutButton label="List" pressed={query.layout === 'list'} pick={() => change({ layout: 'list' })} />
-          </div>
-        )}
+        <select
+          className="field !w-auto"
+          aria-label="Layout"
+          value={view}
+          onChange={({ target }) => change({ layout: target.value as Layout })}
+        >
+          {layoutsOf(query.category).map((layout) => (
+            <option key={layout} value={layout}>
+              {LAYOUT_LABELS[layout]}
+            </option>
+          ))}
+        </select>
+        <SavedViews jobId={jobId} query={query} change={change} />
         <SearchField words={query.words} change={(words) => change({ words })} />
       </div>
     </div>
@@ -132,14 +142,6 @@ function CategoryTab({
   )
 }
 
-function LayoutButton({ label, pressed, pick }: { label: string; pressed: boolean; pick: () => void }) {
-  return (
-    <button type="button" className="chip" aria-pressed={pressed} onClick={pick}>
-      {label}
-    </button>
-  )
-}
-
 const PAUSE_MS = 250
 
 function SearchField({ words, change }: { words: string; change: (words: string) => void }) {
@@ -164,7 +166,7 @@ function SearchField({ words, change }: { words: string; change: (words: string)
       <input
         ref={field}
         type="search"
-        className="field !w-56 shrink-0"
+        className="field !w-44 shrink-0"
         placeholder="Search  ( / )"
         title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
         list="search-operators"

@@ -1,7 +1,6 @@
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { lazy, Suspense, useEffect, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import { CATEGORY_VIEWS } from '../../components/labels'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { FindingLine } from '../../database/queries'
@@ -9,15 +8,20 @@ import type { SourceRow } from '../../database/sources'
 import type { JobProgress } from '../../services/progress'
 import { ConversationPane } from './ConversationPane'
 import type { Choosing } from './choosing'
+import { DaysView } from './DaysView'
 import { FilterBar } from './FilterBar'
 import { Inspector } from './Inspector'
 import { ItemList } from './ItemList'
 import { LargeView } from './LargeView'
+import { layoutsOf } from './layouts'
 import { PictureGrid } from './PictureGrid'
 import { type FindingsQuery, fromAddress, toAddress } from './query'
 import { Ribbon } from './Ribbon'
 import { useFacets } from './useFindings'
 import { useTray, useTrayAll } from './useTray'
+
+// The outline of the world is fetched when somebody wants to see it.
+const MapView = lazy(() => import('./MapView').then((module) => ({ default: module.MapView })))
 
 interface Props {
   jobId: number
@@ -49,6 +53,9 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   const tray = useTray(jobId)
   const all = useTrayAll(jobId)
   const fresh = useFreshCount(progress)
+  // The map is drawn in the browser only: a page that waits for it would need scripts that the content policy refuses.
+  const [inBrowser, setInBrowser] = useState(false)
+  useEffect(() => setInBrowser(true), [])
   useEffect(() => history.replaceState(null, '', toAddress(query)), [query])
   const change = (part: Partial<FindingsQuery>) => {
     setQuery((now) => ({ ...now, ...part }))
@@ -63,19 +70,40 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       tray.mutate({ ids: lines.map((line) => line.id), inTray })
       setActive((now) => (now && lines.some((line) => line.id === now.id) ? { ...now, inTray } : now))
     },
+    range: (lines, to) => {
+      const end = lines.findIndex((line) => line.id === to.id)
+      const start = lines.findIndex((line) => line.id === active?.id)
+      const [first, last] = start < 0 ? [end, end] : [Math.min(start, end), Math.max(start, end)]
+      tray.mutate({ ids: lines.slice(first, last + 1).map((line) => line.id), inTray: true })
+      setActive({ ...to, inTray: true })
+    },
   }
-  const usual = CATEGORY_VIEWS[query.category] ?? 'list'
-  const view = usual === 'conversations' ? query.layout : usual
+  const layouts = layoutsOf(query.category)
+  const view = query.layout && layouts.includes(query.layout) ? query.layout : layouts[0]
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <Ribbon jobId={jobId} query={query} change={change} />
-      <FilterBar chooseAll={all} query={query} change={change} facets={facets.data ?? progress.facets} fresh={fresh} />
+      <FilterBar
+        jobId={jobId}
+        view={view ?? 'list'}
+        chooseAll={all}
+        query={query}
+        change={change}
+        facets={facets.data ?? progress.facets}
+        fresh={fresh}
+      />
       {tray.error && (
         <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.error.message}`}</p>
       )}
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
-        {view === 'list' && <ItemList jobId={jobId} query={query} choosing={choosing} />}
+        {view === 'list' && <ItemList jobId={jobId} query={query} change={change} choosing={choosing} />}
+        {view === 'days' && <DaysView jobId={jobId} query={query} change={change} choosing={choosing} />}
+        {view === 'map' && inBrowser && (
+          <Suspense fallback={<p className="p-5 text-soft">Drawing the map…</p>}>
+            <MapView jobId={jobId} query={query} choosing={choosing} />
+          </Suspense>
+        )}
         {view === 'conversations' && (
           <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
         )}

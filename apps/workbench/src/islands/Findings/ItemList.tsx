@@ -1,9 +1,11 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { formatTime } from '../../components/format'
+import { formatBytes, formatTime } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
+import { ColumnPicker } from './ColumnPicker'
 import type { Choosing } from './choosing'
+import { cellOf, useColumns, wordsOfField } from './columns'
 import { Highlighted } from './Highlighted'
 import type { FindingsQuery } from './query'
 import { optionId, ResultBox, useNextPage } from './ResultBox'
@@ -17,10 +19,19 @@ function titleOf({ category, fields, title }: FindingLine): string {
   return `${fields.direction === 'out' ? 'to' : 'from'} ${title || 'unknown'}`
 }
 
-/** Findings one a line, newest first; messages over all conversations. */
-export function ItemList({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
-  const results = useFindings(jobId, { ...query, conversation: null }, query.matching ? 'match' : 'newest')
+interface Props {
+  jobId: number
+  query: FindingsQuery
+  change: (part: Partial<FindingsQuery>) => void
+  choosing: Choosing
+}
+
+/** Findings one a line, in the order of a column; messages over all conversations. */
+export function ItemList({ jobId, query, change, choosing }: Props) {
+  const order = query.matching ? 'match' : query.order
+  const results = useFindings(jobId, { ...query, conversation: null }, order)
   const { lines } = results
+  const [columns, setColumns] = useColumns(query.category)
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => keys.box.current,
@@ -30,41 +41,95 @@ export function ItemList({ jobId, query, choosing }: { jobId: number; query: Fin
   const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
   const shown = virtual.getVirtualItems()
   useNextPage(results, shown.at(-1)?.index ?? 0, 30)
+  const fields = columns.map(() => 'minmax(5rem,9rem)').join(' ')
+  const grid = { gridTemplateColumns: `1.25rem 8.5rem 11rem minmax(0,1fr) ${fields} 4.5rem 3.5rem` }
   return (
-    <ResultBox
-      label={CATEGORY_LABELS[query.category]}
-      query={query}
-      results={results}
-      keys={keys}
-      height={virtual.getTotalSize()}
-      className="px-4 py-2"
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div
+        className="grid shrink-0 items-center gap-3 border-b border-rule px-5 py-1 text-sm text-soft [scrollbar-gutter:stable]"
+        style={grid}
+      >
+        <span />
+        <SortButton
+          label="When (UTC)"
+          mark={query.order === 'newest' ? '↓' : query.order === 'oldest' ? '↑' : ''}
+          sort={() => change({ order: query.order === 'newest' ? 'oldest' : 'newest', matching: false })}
+        />
+        <SortButton
+          label="Title"
+          mark={query.order === 'title' ? '↑' : ''}
+          sort={() => change({ order: 'title', matching: false })}
+        />
+        <span>Text</span>
+        {columns.map((name) => (
+          <span key={name} className="truncate">
+            {wordsOfField(name)}
+          </span>
+        ))}
+        <SortButton
+          label="Size"
+          mark={query.order === 'largest' ? '↓' : ''}
+          sort={() => change({ order: 'largest', matching: false })}
+        />
+        <ColumnPicker category={query.category} columns={columns} choose={setColumns} />
+      </div>
+      <ResultBox
+        label={CATEGORY_LABELS[query.category]}
+        query={query}
+        results={results}
+        keys={keys}
+        height={virtual.getTotalSize()}
+        className="px-4 py-1"
+      >
+        {shown.map((item) => {
+          const line = lines[item.index]
+          if (!line) return null
+          return (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
+            <div
+              key={line.id}
+              id={optionId(line)}
+              tabIndex={-1}
+              role="option"
+              aria-selected={line.inTray}
+              onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
+              onDoubleClick={() => choosing.enlarge(line)}
+              style={{ top: item.start, height: ROW, ...grid }}
+              className={`absolute right-0 left-0 grid items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
+            >
+              <StandingMark standing={line.standing} />
+              <span className="whitespace-nowrap text-soft">{formatTime(line.when)}</span>
+              <span className="truncate">{titleOf(line)}</span>
+              <span className="truncate" dir="auto">
+                <Highlighted text={line.text ?? ''} words={query.words} />
+              </span>
+              {columns.map((name) => (
+                <span key={name} className="truncate text-soft" dir="auto">
+                  {cellOf(line, name)}
+                </span>
+              ))}
+              <span className="text-right whitespace-nowrap text-soft tabular-nums">
+                {line.bytes > 0 ? formatBytes(line.bytes) : ''}
+              </span>
+              <span className="text-sm font-semibold text-accent">{line.inTray ? 'in tray' : ''}</span>
+            </div>
+          )
+        })}
+      </ResultBox>
+    </div>
+  )
+}
+
+function SortButton({ label, mark, sort }: { label: string; mark: string; sort: () => void }) {
+  return (
+    <button
+      type="button"
+      className="text-left whitespace-nowrap hover:text-ink"
+      aria-pressed={mark !== ''}
+      onClick={sort}
+      title={`Sort by ${label.toLowerCase()}`}
     >
-      {shown.map((item) => {
-        const line = lines[item.index]
-        if (!line) return null
-        return (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
-          <div
-            key={line.id}
-            id={optionId(line)}
-            tabIndex={-1}
-            role="option"
-            aria-selected={line.inTray}
-            onClick={() => choosing.look(line)}
-            onDoubleClick={() => choosing.enlarge(line)}
-            style={{ top: item.start, height: ROW }}
-            className={`absolute right-0 left-0 grid grid-cols-[1.25rem_8.5rem_11rem_minmax(0,1fr)_3.5rem] items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
-          >
-            <StandingMark standing={line.standing} />
-            <span className="whitespace-nowrap text-soft">{formatTime(line.when)}</span>
-            <span className="truncate">{titleOf(line)}</span>
-            <span className="truncate" dir="auto">
-              <Highlighted text={line.text ?? ''} words={query.words} />
-            </span>
-            <span className="text-sm font-semibold text-accent">{line.inTray ? 'in tray' : ''}</span>
-          </div>
-        )
-      })}
-    </ResultBox>
+      {label} {mark}
+    </button>
   )
 }

@@ -50,7 +50,14 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
       {shown.map((row) => (
         <div key={row.key} role="presentation" className="absolute left-0 flex gap-2" style={{ top: row.start }}>
           {lines.slice(row.index * columns, (row.index + 1) * columns).map((line) => (
-            <Cell key={line.id} line={line} size={cell} active={line.id === choosing.active?.id} choosing={choosing} />
+            <Cell
+              key={line.id}
+              line={line}
+              lines={lines}
+              size={cell}
+              active={line.id === choosing.active?.id}
+              choosing={choosing}
+            />
           ))}
         </div>
       ))}
@@ -60,11 +67,13 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
 
 function Cell({
   line,
+  lines,
   size,
   active,
   choosing,
 }: {
   line: FindingLine
+  lines: FindingLine[]
   size: number
   active: boolean
   choosing: Choosing
@@ -79,7 +88,7 @@ function Cell({
       role="option"
       aria-selected={line.inTray}
       aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}`}
-      onClick={() => choosing.look(line)}
+      onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
       onDoubleClick={() => choosing.enlarge(line)}
       style={{ width: size, height: size }}
       className={`relative flex items-center justify-center overflow-hidden rounded-sm bg-sunk ${active ? 'outline-3 outline-accent' : ''}`}

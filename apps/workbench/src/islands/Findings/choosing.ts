@@ -6,4 +6,6 @@ export interface Choosing {
   look: (line: FindingLine) => void
   enlarge: (line: FindingLine) => void
   toggle: (lines: FindingLine[]) => void
+  /** Puts everything from the finding looked at to this one into the tray. */
+  range: (lines: FindingLine[], to: FindingLine) => void
 }

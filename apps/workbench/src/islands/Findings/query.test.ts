@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { type FindingsQuery, fromAddress, toAddress } from './query.js'
+import { LAYOUTS } from './layouts.js'
+import { type FindingsQuery, fromAddress, SORT_ORDERS, toAddress } from './query.js'
 
 describe('the state of Findings in its address', () => {
   it('comes back as it was', () => {
@@ -9,7 +10,9 @@ describe('the state of Findings in its address', () => {
       standings: fc.uniqueArray(fc.constantFrom('kept', 'binned', 'earlier', 'rebuilt', 'partial')),
       words: fc.string(),
       conversation: fc.option(fc.string()),
-      layout: fc.constantFrom('list', 'conversations'),
+      layout: fc.constantFrom(null, ...LAYOUTS),
+      order: fc.constantFrom(...SORT_ORDERS),
+      month: fc.constantFrom(null, '2026-05'),
       fromDay: fc.constantFrom(null, '2026-01-01'),
       toDay: fc.constantFrom(null, '2026-12-31'),
       matching: fc.boolean(),
@@ -22,12 +25,14 @@ describe('the state of Findings in its address', () => {
   })
 
   it('passes over what makes no sense', () => {
-    expect(fromAddress('?category=secrets&standings=gone,kept&layout=spiral')).toEqual({
+    expect(fromAddress('?category=secrets&standings=gone,kept&layout=spiral&order=random&month=2026-13')).toEqual({
       category: 'photos',
       standings: ['kept'],
       words: '',
       conversation: null,
-      layout: 'conversations',
+      layout: null,
+      order: 'newest',
+      month: null,
       fromDay: null,
       toDay: null,
       matching: false,

@@ -1,5 +1,9 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import { LAYOUTS, type Layout } from './layouts'
+
+export const SORT_ORDERS = ['newest', 'oldest', 'title', 'largest'] as const
+export type SortOrder = (typeof SORT_ORDERS)[number]
 
 /** What the Findings view shows; it stands in the address, so that reload and back lose nothing. */
 export interface FindingsQuery {
@@ -8,7 +12,12 @@ export interface FindingsQuery {
   words: string
   /** Null: no conversation is open. Empty: the one of messages whose conversation was lost. */
   conversation: string | null
-  layout: 'conversations' | 'list'
+  /** Null: the category's usual one. */
+  layout: Layout | null
+  /** Of lists; what matches the brief has an order of its own. */
+  order: SortOrder
+  /** Of the layout by days, as 2026-05; null: the newest that holds anything. */
+  month: string | null
   /** Days between which findings lie, both included. */
   fromDay: string | null
   toDay: string | null
@@ -24,6 +33,9 @@ const dayOf = (text: string | null) => (text && /^\d{4}-\d{2}-\d{2}$/.test(text)
 export function fromAddress(search: string): FindingsQuery {
   const parameters = new URLSearchParams(search)
   const category = parameters.get('category')
+  const layout = parameters.get('layout')
+  const order = parameters.get('order')
+  const month = parameters.get('month')
   return {
     category: isOneOf(CATEGORY_IDS, category) ? category : 'photos',
     standings: (parameters.get('standings') ?? '')
@@ -31,7 +43,9 @@ export function fromAddress(search: string): FindingsQuery {
       .filter((value): value is Standing => isOneOf(STANDINGS, value)),
     words: parameters.get('words') ?? '',
     conversation: parameters.get('conversation'),
-    layout: parameters.get('layout') === 'list' ? 'list' : 'conversations',
+    layout: isOneOf(LAYOUTS, layout) ? layout : null,
+    order: isOneOf(SORT_ORDERS, order) ? order : 'newest',
+    month: month && /^\d{4}-(0[1-9]|1[0-2])$/.test(month) ? month : null,
     fromDay: dayOf(parameters.get('fromDay')),
     toDay: dayOf(parameters.get('toDay')),
     matching: parameters.get('matching') === 'true',
@@ -47,6 +61,8 @@ export function toAddress(query: FindingsQuery): string {
   if (query.fromDay) parameters.set('fromDay', query.fromDay)
   if (query.toDay) parameters.set('toDay', query.toDay)
   if (query.matching) parameters.set('matching', 'true')
-  if (query.layout === 'list') parameters.set('layout', 'list')
+  if (query.layout) parameters.set('layout', query.layout)
+  if (query.order !== 'newest') parameters.set('order', query.order)
+  if (query.month) parameters.set('month', query.month)
   return `?${parameters}`
 }

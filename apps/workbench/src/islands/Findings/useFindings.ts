@@ -1,17 +1,19 @@
-import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query'
 import { fetchJson } from '../../components/api'
-import type { ConversationLine, Facets, FindingLine } from '../../database/queries'
+import type { Day } from '../../database/days'
+import type { Points } from '../../database/points'
+import type { ConversationLine, Facets, FindingLine, Order } from '../../database/queries'
 import type { Timeline } from '../../database/timeline'
 import type { ExplainedFinding } from '../../services/findings'
 import { type FindingsQuery, toAddress } from './query'
 
 const addressOf = (jobId: number, query: FindingsQuery, more: Record<string, string>) =>
-  `/api/jobs/${jobId}/findings${toAddress(query)}&${new URLSearchParams(more)}`
+  `/api/jobs/${jobId}/findings${toAddress({ ...query, layout: null, month: null, order: 'newest' })}&${new URLSearchParams(more)}`
 
 /** Findings of a query, page after page. */
-export function useFindings(jobId: number, query: FindingsQuery, order: 'newest' | 'oldest' | 'match', enabled = true) {
+export function useFindings(jobId: number, query: FindingsQuery, order: Order, enabled = true) {
   const pages = useInfiniteQuery({
-    queryKey: ['findings', jobId, query, order],
+    queryKey: ['findings', jobId, { ...query, layout: null, month: null, order: null }, order],
     enabled,
     initialPageParam: null as FindingLine | null,
     queryFn: ({ pageParam, signal }) => {
@@ -19,6 +21,8 @@ export function useFindings(jobId: number, query: FindingsQuery, order: 'newest'
         ? {
             afterId: String(pageParam.id),
             afterScore: String(pageParam.matchScore),
+            afterTitle: pageParam.title,
+            afterBytes: String(pageParam.bytes),
             ...(pageParam.when ? { afterWhen: pageParam.when } : {}),
           }
         : {}
@@ -72,10 +76,50 @@ export function useFinding(id: number | null) {
 
 /** The findings of a query over time. */
 export function useTimeline(jobId: number, query: FindingsQuery) {
-  const asked = { ...query, standings: [], fromDay: null, toDay: null, layout: 'list' as const }
+  const asked = {
+    ...query,
+    standings: [],
+    fromDay: null,
+    toDay: null,
+    layout: null,
+    month: null,
+    order: 'newest' as const,
+  }
   return useQuery({
     queryKey: ['timeline', jobId, asked],
     queryFn: ({ signal }) => fetchJson<Timeline>(addressOf(jobId, asked, { view: 'timeline' }), signal),
     placeholderData: keepPreviousData,
   })
+}
+
+/** Where the findings of a query were made. */
+export function usePoints(jobId: number, query: FindingsQuery) {
+  const asked = { ...query, layout: null, month: null, order: 'newest' as const }
+  return useQuery({
+    queryKey: ['points', jobId, asked],
+    queryFn: ({ signal }) => fetchJson<Points>(addressOf(jobId, asked, { view: 'points' }), signal),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** The days of a month on which there are findings of a query. */
+export function useDays(jobId: number, query: FindingsQuery, month: string) {
+  const asked = { ...query, fromDay: null, toDay: null, layout: null, month: null, order: 'newest' as const }
+  return useQuery({
+    queryKey: ['days', jobId, asked, month],
+    queryFn: ({ signal }) => fetchJson<Day[]>(addressOf(jobId, asked, { view: 'days', month }), signal),
+    placeholderData: keepPreviousData,
+  })
+}
+
+/** Fetches a finding of which only the id is known, and shows it. */
+export function useFindingLine(show: (line: FindingLine) => void): (id: number) => void {
+  const client = useQueryClient()
+  return (id) =>
+    void client
+      .fetchQuery({
+        queryKey: ['finding', id],
+        queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
+      })
+      .then(show, () => {})
 }

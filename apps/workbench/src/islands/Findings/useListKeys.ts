@@ -4,7 +4,7 @@ import type { Choosing } from './choosing'
 
 /**
  * Keyboard of a result list: arrows move, Home and End jump, Space puts the finding in the tray or takes it out,
- * Enter opens it large. `columns` is 1 for lists. `reveal` scrolls to a position.
+ * Enter opens it large. With Shift, arrows put all they pass into the tray. `columns` is 1 for lists. `reveal` scrolls to a position.
  */
 export function useListKeys(
   lines: FindingLine[],
@@ -30,8 +30,23 @@ export function useListKeys(
     ' ': () => lines[at] && choosing.toggle([lines[at]]),
     Enter: () => lines[at] && choosing.enlarge(lines[at]),
   }
+  const stretch = (by: number) => {
+    const line = lines[Math.max(0, Math.min(lines.length - 1, at + by))]
+    if (!line) return
+    choosing.range(lines, line)
+    reveal(lines.indexOf(line))
+  }
+  const stretches: Record<string, () => void> = {
+    ArrowRight: () => stretch(1),
+    ArrowLeft: () => stretch(-1),
+    ArrowDown: () => stretch(columns),
+    ArrowUp: () => stretch(-columns),
+  }
   const onKeyDown = (event: React.KeyboardEvent) => {
-    const act = event.ctrlKey || event.metaKey || event.altKey ? undefined : keys[event.key]
+    const act =
+      event.ctrlKey || event.metaKey || event.altKey
+        ? undefined
+        : (event.shiftKey && stretches[event.key]) || keys[event.key]
     if (!act) return
     event.preventDefault()
     act()

@@ -1,0 +1,82 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import type { SavedView } from '../../database/views'
+import { type FindingsQuery, fromAddress, toAddress } from './query'
+
+interface Props {
+  jobId: number
+  query: FindingsQuery
+  change: (part: Partial<FindingsQuery>) => void
+}
+
+/** Views that were kept under a name: filters, search and layout together. */
+export function SavedViews({ jobId, query, change }: Props) {
+  const client = useQueryClient()
+  const path = `/api/jobs/${jobId}/views`
+  const { data: views = [] } = useQuery({
+    queryKey: ['views', jobId],
+    queryFn: ({ signal }) => fetchJson<SavedView[]>(path, signal),
+  })
+  const [name, setName] = useState('')
+  const [failed, setFailed] = useState('')
+  const send = (method: 'POST' | 'DELETE', body: object) =>
+    sendJson<SavedView[]>(method, path, body).then(
+      (now) => {
+        setFailed('')
+        setName('')
+        client.setQueryData(['views', jobId], now)
+      },
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  return (
+    <details className="relative">
+      <summary className="button cursor-pointer list-none">Views</summary>
+      <div className="absolute right-0 z-10 mt-1 w-72 rounded border border-rule bg-paper p-3 shadow">
+        {views.length === 0 && <p className="text-soft">No view was kept yet.</p>}
+        <ul>
+          {views.map((view) => (
+            <li key={view.id} className="flex items-center gap-2">
+              <button
+                type="button"
+                className="min-w-0 flex-1 truncate px-1 py-0.5 text-left hover:bg-sunk"
+                onClick={() => change(fromAddress(view.address))}
+              >
+                {view.name}
+              </button>
+              <button
+                type="button"
+                className="text-sm text-accent underline"
+                aria-label={`Forget the view ${view.name}`}
+                onClick={() => void send('DELETE', { id: view.id })}
+              >
+                forget
+              </button>
+            </li>
+          ))}
+        </ul>
+        <form
+          className="mt-2 flex gap-2 border-t border-rule pt-2"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void send('POST', { name, address: toAddress(query) })
+          }}
+        >
+          <input
+            className="field"
+            aria-label="Name of this view"
+            placeholder="Keep this view as"
+            maxLength={60}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            required
+          />
+          <button type="submit" className="button">
+            Keep
+          </button>
+        </form>
+        {failed && <p className="mt-1 text-partial">{failed}</p>}
+      </div>
+    </details>
+  )
+}

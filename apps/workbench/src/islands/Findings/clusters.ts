@@ -1,0 +1,31 @@
+import type { Point } from '../../database/points'
+
+/** A point on the drawing. */
+export interface PlacedPoint extends Point {
+  x: number
+  y: number
+}
+
+/** Points that lie too close together to be told apart; it stands at the middle of them. */
+export interface Cluster {
+  x: number
+  y: number
+  points: PlacedPoint[]
+}
+
+const CELL = 26
+
+/** Groups points of a drawing by a grid; what lies outside of it is left out. */
+export function clustered(points: readonly PlacedPoint[], width: number, height: number): Cluster[] {
+  const cells = new Map<string, PlacedPoint[]>()
+  for (const point of points) {
+    if (point.x < 0 || point.y < 0 || point.x > width || point.y > height) continue
+    const key = `${Math.floor(point.x / CELL)} ${Math.floor(point.y / CELL)}`
+    const cell = cells.get(key)
+    if (cell) cell.push(point)
+    else cells.set(key, [point])
+  }
+  const mean = (list: readonly PlacedPoint[], axis: 'x' | 'y') =>
+    list.reduce((sum, point) => sum + point[axis], 0) / list.length
+  return [...cells.values()].map((inside) => ({ x: mean(inside, 'x'), y: mean(inside, 'y'), points: inside }))
+}

@@ -1,0 +1,55 @@
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import { useEffect, useState } from 'react'
+import type { FindingLine } from '../../database/queries'
+
+/** Fields that a list can show beside date, title and text, by category; the first ones stand there at first. */
+const OFFERED: Partial<Record<CategoryId, readonly string[]>> = {
+  photos: ['fileName', 'width', 'height', 'albums', 'latitude', 'longitude', 'daysLeft'],
+  videos: ['fileName', 'width', 'height', 'albums', 'daysLeft'],
+  messages: ['sender', 'service', 'direction', 'recipients', 'daysLeft'],
+  chats: ['sender', 'app', 'direction', 'recipients'],
+  calls: ['direction', 'durationSeconds', 'service', 'answered'],
+  contacts: ['organization', 'birthday', 'jobTitle'],
+  notes: ['folder', 'locked', 'daysLeft'],
+  events: ['endsAt', 'calendar', 'location', 'allDay'],
+  reminders: ['list', 'dueAt', 'completedAt'],
+  'web-history': ['url', 'visits'],
+  bookmarks: ['url', 'folder'],
+  'voice-memos': ['durationSeconds', 'daysLeft'],
+  voicemail: ['durationSeconds', 'daysLeft'],
+}
+const OF_FILES: readonly string[] = ['domain', 'path', 'mime']
+const SHOWN_AT_FIRST = 1
+
+export const columnsOffered = (category: CategoryId): readonly string[] => OFFERED[category] ?? OF_FILES
+
+const keyOf = (category: CategoryId) => `columns ${category}`
+
+/** The columns that a list shows; they are remembered by category, in this browser. */
+export function useColumns(category: CategoryId): [string[], (columns: string[]) => void] {
+  const offered = columnsOffered(category)
+  const [columns, setColumns] = useState<readonly string[]>(offered.slice(0, SHOWN_AT_FIRST))
+  useEffect(() => {
+    const saved = localStorage.getItem(keyOf(category))?.split(',')
+    setColumns(columnsOffered(category).filter((name, i) => (saved ? saved.includes(name) : i < SHOWN_AT_FIRST)))
+  }, [category])
+  return [
+    columns.filter((name) => offered.includes(name)),
+    (chosen) => {
+      localStorage.setItem(keyOf(category), chosen.join(','))
+      setColumns(chosen)
+    },
+  ]
+}
+
+/** A field's name in words: `fileName` as "file name". */
+export const wordsOfField = (name: string): string => name.replace(/([A-Z])/g, ' $1').toLowerCase()
+
+/** A field of a finding as it stands in a cell. */
+export function cellOf({ fields }: FindingLine, name: string): string {
+  const value = fields[name] ?? null
+  if (value === null) return ''
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'string' && /^\d{4}-\d\d-\d\dT/.test(value)) return value.slice(0, 16).replace('T', ' ')
+  return Array.isArray(value) ? value.join(', ') : String(value)
+}
