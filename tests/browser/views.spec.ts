@@ -25,12 +25,12 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
     'category=photos&words=nothing-like-it',
   ]) {
     await open(page, `${job}/findings?${query}`)
-    const option = page.getByRole('option').first()
+    const option = page.getByRole('listbox').getByRole('option').first()
     if (!query.includes('nothing')) await option.click()
     await expectAccessible(page)
   }
   await open(page, `${job}/findings?category=photos`)
-  await page.getByRole('option').first().dblclick()
+  await page.getByRole('listbox').getByRole('option').first().dblclick()
   await expect(page.getByRole('dialog')).toBeVisible()
   await expectAccessible(page)
 })
@@ -38,7 +38,7 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
 test('a rebuilt row can be checked byte by byte', async ({ page }) => {
   const job = await firstJobRead(page)
   await open(page, `${job}/findings?category=messages&layout=list&standings=rebuilt`)
-  await page.getByRole('option').first().click()
+  await page.getByRole('listbox').getByRole('option').first().click()
   const words = await page.getByRole('complementary', { name: 'Inspector' }).locator('p[dir=auto]').innerText()
   await page.getByRole('link', { name: 'Look inside' }).click()
   await settled(page)
@@ -138,7 +138,7 @@ test('two sources are drawn, compared, and the route follows the brief', async (
   await expect(route).toContainText('Do not read the device for leftovers')
   await expect(route).not.toContainText('Stop using the device')
   await open(page, `/jobs/${id}/findings?category=messages&layout=list&matching=true`)
-  await page.getByRole('option').first().click()
+  await page.getByRole('listbox').getByRole('option').first().click()
   const inspector = page.getByRole('complementary', { name: 'Inspector' })
   await expect(inspector).toContainText('Match with the brief')
   await expectAccessible(page)
@@ -170,13 +170,13 @@ test('a mapping profile is tried, saved and removed', async ({ page }) => {
 test('long lists put only what is seen on the page', async ({ page }) => {
   const job = await firstJobRead(page)
   await open(page, `${job}/findings?category=messages&layout=list`)
-  await expect(page.getByRole('option').first()).toBeVisible()
+  await expect(page.getByRole('listbox').getByRole('option').first()).toBeVisible()
   await page.waitForTimeout(500)
-  expect(await page.getByRole('option').count()).toBeLessThan(60)
+  expect(await page.getByRole('listbox').getByRole('option').count()).toBeLessThan(60)
   await page.getByRole('listbox').focus()
   await page.keyboard.press('End')
-  await expect(page.getByRole('option').last()).toBeVisible()
-  expect(await page.getByRole('option').count()).toBeLessThan(60)
+  await expect(page.getByRole('listbox').getByRole('option').last()).toBeVisible()
+  expect(await page.getByRole('listbox').getByRole('option').count()).toBeLessThan(60)
 })
 
 test('wrong input is answered with what happened and what to do', async ({ page }) => {
@@ -185,7 +185,7 @@ test('wrong input is answered with what happened and what to do', async ({ page 
   await page.getByRole('button', { name: 'Add this folder' }).click()
   await expect(page.getByRole('alert')).toContainText('holds no backup')
   await open(page, `${job}/findings`)
-  await page.getByRole('option').first().click()
+  await page.getByRole('listbox').getByRole('option').first().click()
   await page.getByRole('button', { name: 'Put in the tray' }).click()
   await expect(page.getByRole('link', { name: 'Tray 1' })).toBeVisible()
   await open(page, `${job}/handover`)

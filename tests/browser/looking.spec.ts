@@ -1,0 +1,155 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { data } from '../../playwright.config.js'
+import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
+
+test('findings are laid out by days, on a map, and in lists of chosen columns', async ({ page }) => {
+  test.setTimeout(90_000)
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=messages&layout=days`)
+  const day = page.getByRole('table').getByRole('button').first()
+  await day.click()
+  await expect(day).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByRole('listbox').getByRole('option').first()).toBeVisible()
+  await expectAccessible(page)
+
+  await open(page, `${job}/findings?category=photos`)
+  await page.getByLabel('Layout').selectOption('Map')
+  const place = page.locator('svg [role=button]').last()
+  await place.focus()
+  await page.keyboard.press('Enter')
+  const list = page.getByRole('list', { name: 'Findings at this place' })
+  const title = await list.getByRole('button').first().innerText()
+  await list.getByRole('button').first().click()
+  await expect(page.getByRole('complementary', { name: 'Inspector' })).toContainText(title.trim())
+  await expectAccessible(page)
+
+  await open(page, `${job}/findings?category=messages&layout=list`)
+  await page.getByLabel('Columns').click()
+  await page.getByLabel('service').check()
+  await expect(page.getByText('service', { exact: true })).toHaveCount(2)
+  await page.getByRole('button', { name: 'Title' }).click()
+  await page.reload()
+  await settled(page)
+  await expect(page).toHaveURL(/order=title/)
+  await expect(page.getByRole('button', { name: 'Title' })).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByText('service', { exact: true })).toHaveCount(2)
+})
+
+test('a view is kept, found again and forgotten', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=notes&standings=binned&layout=list`)
+  await page.getByText('Views', { exact: true }).click()
+  await page.getByLabel('Name of this view').fill('Notes in the bin')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByRole('button', { name: 'Notes in the bin', exact: true })).toBeVisible()
+  await open(page, `${job}/findings?category=photos`)
+  await page.getByText('Views', { exact: true }).click()
+  await page.getByRole('button', { name: 'Notes in the bin', exact: true }).click()
+  await expect(page).toHaveURL(/category=notes.*standings=binned/)
+  await page.getByRole('button', { name: 'Forget the view Notes in the bin' }).click()
+  await expect(page.getByText('No view was kept yet.')).toBeVisible()
+})
+
+test('a stretch of findings is chosen with Shift, by mouse and by keyboard', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=messages&layout=list&standings=binned`)
+  const option = page.getByRole('listbox').getByRole('option')
+  await option.nth(1).click()
+  await option.nth(4).click({ modifiers: ['Shift'] })
+  for (const i of [1, 2, 3, 4]) await expect(option.nth(i)).toHaveAttribute('aria-selected', 'true')
+  await expect(option.nth(0)).toHaveAttribute('aria-selected', 'false')
+  await page.getByRole('listbox').focus()
+  await page.keyboard.press('Shift+ArrowDown')
+  await expect(option.nth(5)).toHaveAttribute('aria-selected', 'true')
+  await open(page, `${job}/tray`)
+  await expect(page.getByRole('row', { name: /Messages/ })).toContainText('5')
+  await page.getByRole('button', { name: 'Take all Messages out' }).click()
+})
+
+test('a package is written in the formats that were chosen, and they are remembered', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=messages&standings=binned`)
+  await page.getByRole('button', { name: 'All into the tray' }).click()
+  await expect(page.getByText(/put in the tray/)).toBeVisible()
+  await open(page, `${job}/handover`)
+  const formats = page.getByRole('row', { name: /Messages/ })
+  for (const name of ['pages by conversation', 'CSV']) await formats.getByLabel(name).uncheck()
+  await expect(page.getByRole('button', { name: 'Write the package' })).toBeDisabled()
+  await formats.getByLabel('JSON Lines').check()
+  await page.getByRole('button', { name: 'Choose…' }).click()
+  const picker = page.getByRole('dialog', { name: 'Choose a folder' })
+  await picker.getByRole('button', { name: join(data, 'handovers') }).click()
+  await expect(picker).toContainText(/free, .* needed/)
+  await expectAccessible(page)
+  await picker.getByRole('button', { name: /^Write into/ }).click()
+  const folder = join(data, 'handovers', 'chosen')
+  await page.getByLabel('Folder for the package').fill(folder)
+  await page.getByRole('button', { name: 'Write the package' }).click()
+  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder, { timeout: 30_000 })
+  expect(readFileSync(join(folder, 'data/messages/messages.jsonl'), 'utf8')).toMatch(/^{"category":"messages",.*}\n/)
+  expect(readdirSync(join(folder, 'data/messages'))).toEqual(['messages.jsonl'])
+  await page.reload()
+  await settled(page)
+  await expect(formats.getByLabel('JSON Lines')).toBeChecked()
+  await expect(formats.getByLabel('pages by conversation')).not.toBeChecked()
+  for (const name of ['pages by conversation', 'CSV']) await formats.getByLabel(name).check()
+})
+
+test('tray and findings are a folder that a general program opens', async ({ page, baseURL, request }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/tray`)
+  await page.getByRole('button', { name: 'Open the folder' }).click()
+  const section = page.getByRole('region', { name: 'Network folder' })
+  await expect(section.locator('dd')).toHaveCount(3)
+  const [address = '', user = '', password = ''] = await section.locator('dd').allInnerTexts()
+  await expectAccessible(page)
+
+  // RFC 4918, sections 9.1 and 18: 207 for PROPFIND, and a compliance class for OPTIONS.
+  expect((await request.fetch(address, { method: 'PROPFIND', headers: { depth: '1' } })).status()).toBe(401)
+  const wrong = { authorization: `Basic ${Buffer.from(`${user}:${password}x`).toString('base64')}` }
+  expect((await request.fetch(address, { headers: wrong })).status()).toBe(401)
+  const right = { authorization: `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}` }
+  const options = await request.fetch(address, { method: 'OPTIONS', headers: right })
+  expect(options.headers().dav).toBe('1')
+  expect((await request.fetch(address, { method: 'PROPFIND', headers: { ...right, depth: '1' } })).status()).toBe(207)
+  for (const method of ['PUT', 'DELETE', 'MKCOL', 'MOVE', 'LOCK', 'PROPPATCH'])
+    expect((await request.fetch(`${address}Findings/`, { method, headers: right })).status()).toBe(405)
+  for (const path of ['nothing', 'Findings/Photos/../../../api', 'Findings/Photos/2026-13', 'Tray/%2e%2e/x'])
+    expect((await request.fetch(`${address}${path}`, { headers: right })).status()).toBeGreaterThan(400)
+
+  // Debian's cadaver, a general WebDAV client.
+  const home = mkdtempSync(join(tmpdir(), 'lumbrin-dav-'))
+  try {
+    writeFileSync(
+      join(home, '.netrc'),
+      `machine ${new URL(baseURL ?? '').hostname}\nlogin ${user}\npassword ${password}\n`,
+      {
+        mode: 0o600,
+      },
+    )
+    const run = (...commands: string[]) =>
+      execFileSync('cadaver', [address], {
+        input: `${commands.join('\n')}\n`,
+        cwd: home,
+        env: { ...process.env, HOME: home },
+        encoding: 'utf8',
+      })
+    expect(run('ls')).toMatch(/Coll:\s+Findings/)
+    const months = run('cd Findings/Photos', 'ls').match(/\d{4}-\d\d(?=\s)/g) ?? []
+    expect(months.length).toBeGreaterThan(3)
+    const names = run(`cd Findings/Photos/${months[0]}`, 'ls').match(/\S+\.JPG/g) ?? []
+    run(`cd Findings/Photos/${months[0]}`, `get ${names[0]} picture.jpg`, 'cd ../../Messages', 'get Messages.csv')
+    expect(execFileSync('exiftool', ['-s3', '-FileType', join(home, 'picture.jpg')], { encoding: 'utf8' })).toBe(
+      'JPEG\n',
+    )
+    expect(readFileSync(join(home, 'Messages.csv'), 'utf8').split('\r\n').length).toBeGreaterThan(10)
+  } finally {
+    rmSync(home, { recursive: true })
+  }
+  await page.getByRole('button', { name: 'Close the folder' }).click()
+  await expect(page.getByRole('button', { name: 'Open the folder' })).toBeVisible()
+  expect((await request.fetch(address, { headers: right })).status()).toBe(401)
+})
