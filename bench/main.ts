@@ -1,10 +1,12 @@
 import { benchBackup } from './backup.js'
 import { benchCategories } from './categories.js'
 import { benchFindings } from './findings.js'
+import { benchHandover } from './handover.js'
 import { benchMessages } from './messages.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
+import { benchViews } from './views.js'
 
 const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   residue: benchResidue,
@@ -14,6 +16,8 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   categories: benchCategories,
   messages: benchMessages,
   findings: benchFindings,
+  views: benchViews,
+  handover: benchHandover,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

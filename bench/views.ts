@@ -1,0 +1,186 @@
+import { spawn } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { chromium, type Page } from '@playwright/test'
+import { connect, type Db } from '../apps/workbench/src/database/connection.js'
+import { migrate } from '../apps/workbench/src/database/migrate.js'
+import { insertSource } from '../apps/workbench/src/database/sources.js'
+import { briefSchema } from '../apps/workbench/src/services/brief.js'
+import { openJob } from '../apps/workbench/src/services/jobs.js'
+import { startDatabase } from '../scripts/setup/mariadb.mjs'
+
+const ROUNDS = 60
+const WORDS = ['lantern', 'stage', 'curtain', 'violin', 'wagon', 'fox', 'moon', 'paper', 'thunder', 'barn']
+
+/**
+ * What the Findings view asks of the built server over HTTP with very many findings in a job, choosing all of them, and
+ * the page itself in Chromium: `npm run bench -- views [FINDINGS]`, after `npm run build`.
+ */
+export async function benchViews(words: string[]): Promise<void> {
+  const total = Number(words[0] ?? 500_000)
+  const folder = mkdtempSync(join(tmpdir(), 'lumbrin-views-'))
+  const database = await startDatabase(folder, 'lumbrin_bench')
+  const db = connect(database.url)
+  try {
+    await migrate(db)
+    const job = await openJob(db, briefSchema.parse({ owner: 'Bench' }))
+    await fill(db, job.id, total)
+    const port = await freePort()
+    const server = spawn(process.execPath, ['apps/workbench/dist/main.mjs'], {
+      env: { ...process.env, LUMBRIN_DATABASE_URL: database.url, LUMBRIN_PORT: String(port), LUMBRIN_DATA: folder },
+      stdio: 'ignore',
+    })
+    try {
+      const base = `http://127.0.0.1:${port}`
+      await answered(base)
+      await timeEndpoints(`${base}/api/jobs/${job.id}`, total)
+      await timeChoosing(`${base}/api/jobs/${job.id}/tray`, total)
+      await timePage(`${base}/jobs/${job.id}/findings?category=messages&layout=list`)
+    } finally {
+      server.kill()
+    }
+  } finally {
+    await db.destroy()
+    await database.stop()
+    rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+/** Findings with a sighting each, made by the database itself. */
+async function fill(db: Db, jobId: number, total: number): Promise<void> {
+  const takenAt = new Date(Date.UTC(2026, 5, 1))
+  const info = {
+    kind: 'computer-backup' as const,
+    layout: 'modern' as const,
+    path: '/made',
+    deviceName: 'phone',
+    productType: null,
+    osVersion: '17.0',
+    uniqueId: null,
+    takenAt,
+    encrypted: false,
+    installedApps: [],
+    complete: true,
+  }
+  const source = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
+  const word = (expression: string) => `ELT(1 + (${expression}) % 10, ${WORDS.map((one) => `'${one}'`).join(', ')})`
+  await db.raw(
+    `INSERT INTO findings (job_id, category, identity, standing, happened_at, title, text, conversation, conversation_title, bytes, sighting_count)
+     SELECT ?, 'messages', SHA2(seq, 256), ELT(1 + seq % 5, 'kept', 'kept', 'earlier', 'rebuilt', 'partial'),
+            '2024-01-01' + INTERVAL seq MINUTE, CONCAT('Person ', seq % 300),
+            CONCAT(${word('seq')}, ' ', ${word('seq DIV 7')}, ' number ', seq), CONCAT('c', seq % 300), CONCAT('Person ', seq % 300), seq % 900, 1
+     FROM seq_1_to_${total}`,
+    [jobId],
+  )
+  await db.raw(
+    `INSERT INTO sightings (finding_id, source_id, job_id, category, pass, ordinal, \`condition\`, happened_at, title, text, fields, origin, missing, confidence)
+     SELECT id, ?, job_id, category, 'live', id, 'live', happened_at, title, text,
+            JSON_OBJECT('direction', 'in', 'sender', '+12025550100', 'conversation', conversation),
+            JSON_OBJECT('domain', 'd', 'path', 'p', 'table', 'message', 'rowid', id, 'place', 'live', 'page', 1, 'offset', 1), '[]', 1
+     FROM findings`,
+    [source],
+  )
+  await db.raw('UPDATE findings f JOIN sightings s ON s.finding_id = f.id SET f.best_sighting_id = s.id')
+  for (const table of ['findings', 'sightings']) await db.raw(`ANALYZE TABLE ${table}`)
+}
+
+async function timeEndpoints(job: string, total: number): Promise<void> {
+  const page = (more: string) => `${job}/findings?category=messages&${more}`
+  const middle = (i: number) => new Date(Date.UTC(2024, 0, 1) + i * 400_000_000).toISOString()
+  const views: Record<string, (round: number) => string> = {
+    'first page': () => page(''),
+    'page in the middle': (i) => page(`afterId=1&afterWhen=${middle(i)}`),
+    'one standing': () => page('standings=rebuilt'),
+    'by title': () => page('order=title'),
+    'the largest first': () => page('order=largest'),
+    'a month': (i) => page(`fromDay=${middle(i % 28).slice(0, 10)}&toDay=${middle((i % 28) + 6).slice(0, 10)}`),
+    'one conversation': (i) => page(`conversation=c${i}`),
+    'all conversations': () => page('view=conversations'),
+    'search of two words': (i) => page(`words=${WORDS[i % 10]}+${WORDS[(i * 7) % 10]}`),
+    'search of one number': (i) => page(`words=${i * 131}`),
+    facets: () => `${job}/findings?view=facets`,
+    timeline: () => page('view=timeline'),
+    'days of a month': (i) => page(`view=days&month=${middle(i).slice(0, 7)}`),
+  }
+  for (const [name, address] of Object.entries(views)) {
+    const times: number[] = []
+    for (let round = 0; round < ROUNDS; round++)
+      times.push(1000 * (await timed(async () => (await fetch(address(round))).text())))
+    times.sort((a, b) => a - b)
+    const figure = (share: number) => `${times[Math.floor(ROUNDS * share)]?.toFixed(0)} ms`
+    console.log(`${total} findings, ${name}: median ${figure(0.5)}, 95th percentile ${figure(0.95)}`)
+  }
+}
+
+async function timeChoosing(tray: string, total: number): Promise<void> {
+  const send = (body: object) =>
+    fetch(tray, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+  let count = 0
+  const seconds = await timed(async () => {
+    count = (await (await send({ addMatching: 'category=messages' })).json()).count
+  })
+  if (count !== total) throw new Error(`${count} of ${total} were chosen`)
+  console.log(`${total} findings chosen in ${seconds.toFixed(2)} s`)
+}
+
+async function timePage(address: string): Promise<void> {
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    await page.goto(address)
+    await page.getByRole('listbox').getByRole('option').first().waitFor()
+    const paint = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? 0)
+    const ready = await page.evaluate(() => performance.now())
+    console.log(`first paint after ${paint.toFixed(0)} ms, first findings after ${ready.toFixed(0)} ms`)
+    const frames = await scrolled(page)
+    console.log(
+      `scrolling: median frame ${frames[Math.floor(frames.length / 2)]?.toFixed(1)} ms, 95th percentile ${frames[Math.floor(frames.length * 0.95)]?.toFixed(1)} ms`,
+    )
+  } finally {
+    await browser.close()
+  }
+}
+
+/** Times between frames while the list is scrolled for some seconds, in milliseconds, ascending. */
+async function scrolled(page: Page): Promise<number[]> {
+  const frames = await page.evaluate(async () => {
+    const box = document.querySelector('[role=listbox]')?.parentElement
+    const times: number[] = []
+    let last = performance.now()
+    for (let frame = 0; frame < 240; frame++) {
+      box?.scrollBy(0, 40)
+      await new Promise(requestAnimationFrame)
+      const now = performance.now()
+      times.push(now - last)
+      last = now
+    }
+    return times
+  })
+  return frames.sort((a, b) => a - b)
+}
+
+async function answered(base: string): Promise<void> {
+  for (let tries = 0; tries < 100; tries++) {
+    if (await fetch(base).catch(() => undefined)) return
+    await sleep(100)
+  }
+  throw new Error('the server did not start')
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number }
+      server.close(() => resolve(port))
+    })
+  })
+}
+
+async function timed(work: () => Promise<unknown>): Promise<number> {
+  const started = performance.now()
+  await work()
+  return (performance.now() - started) / 1000
+}
