@@ -73,6 +73,22 @@ export async function updateBrief(db: Db, id: number, brief: Brief): Promise<voi
     .update({ owner: brief.owner, brief: JSON.stringify(brief) })
 }
 
+/** Says that findings of a job are still to be settled with its brief. Gives a mark by which the same state is known. */
+export async function markUnsettled(db: Db, id: number): Promise<number> {
+  await db('jobs').where({ id }).increment('unsettled', 1)
+  const row = await db('jobs').where({ id }).first('unsettled')
+  return Number(row?.unsettled ?? 0)
+}
+
+/** Says that they are settled, unless something changed since the mark was given. */
+export async function markSettled(db: Db, id: number, mark: number): Promise<void> {
+  await db('jobs').where({ id, unsettled: mark }).update({ unsettled: 0 })
+}
+
+export async function unsettledJobs(db: Db): Promise<number[]> {
+  return db('jobs').where('unsettled', '>', 0).pluck('id')
+}
+
 const MOST_NAMES = 300
 
 /** Names of contacts, and of conversations with one person, most frequent first. */

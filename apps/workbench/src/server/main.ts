@@ -3,6 +3,7 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { connect } from '../database/connection.js'
 import { migrate } from '../database/migrate.js'
+import { settleLeftOver } from '../services/settling.js'
 import { refusal, SECURITY_HEADERS } from './guard.js'
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => void
@@ -12,7 +13,8 @@ async function serve(): Promise<void> {
   const { port, databaseUrl } = readConfig()
   const db = connect(databaseUrl)
   await migrate(db)
-  await db.destroy()
+  // Left undone by a server that was killed; nobody waits for it.
+  void settleLeftOver(db).finally(() => db.destroy())
   process.env.ASTRO_NODE_AUTOSTART = 'disabled'
   const { handler } = (await import(new URL('./server/entry.mjs', import.meta.url).href)) as { handler: Handler }
   const server = createServer((request, response) => {

@@ -1,8 +1,8 @@
 import type { Db } from '../database/connection.js'
 import * as rows from '../database/jobs.js'
-import { restandAll } from '../database/standings.js'
 import { AppError } from '../errors.js'
 import type { Brief } from './brief.js'
+import { settle } from './settling.js'
 
 /** A job. @throws AppError('not-found') */
 export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
@@ -25,6 +25,6 @@ export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
 export async function changeBrief(db: Db, id: number, brief: Brief): Promise<void> {
   await requireJob(db, id)
   await rows.updateBrief(db, id, brief)
-  await restandAll(db, id)
   await rows.appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
+  await settle(db, id)
 }

@@ -1,4 +1,3 @@
-import decode from 'heic-decode'
 import sharp from 'sharp'
 
 // 100 megapixels: more than any device's camera, and 400 MB of memory once decoded.
@@ -12,6 +11,8 @@ const MOST_PIXELS = 100_000_000
 export async function jpegOfHeic(bytes: Uint8Array): Promise<Uint8Array> {
   const { width, height } = await sharp(bytes).metadata()
   if (!width || !height || width * height > MOST_PIXELS) throw new Error('it is no picture of a sensible size')
+  // Loaded with the first such picture: the decoder is several megabytes of code.
+  const { default: decode } = await import('heic-decode')
   const image = await decode({ buffer: bytes })
   const raw = { width: image.width, height: image.height, channels: 4 as const }
   return sharp(image.data, { raw }).flatten({ background: 'white' }).jpeg({ quality: 92 }).toBuffer()

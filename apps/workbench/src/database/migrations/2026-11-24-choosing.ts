@@ -5,6 +5,10 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('handovers', (table) => {
     table.json('options').nullable()
   })
+  // Above 0: the brief changed, and findings are still to be settled with it.
+  await db.schema.alterTable('jobs', (table) => {
+    table.integer('unsettled').unsigned().notNullable().defaultTo(0)
+  })
   await db.schema.createTable('saved_views', (table) => {
     table.increments('id')
     table.integer('job_id').unsigned().notNullable().references('jobs.id').onDelete('CASCADE')
@@ -24,6 +28,9 @@ export async function down(db: Knex): Promise<void> {
     table.dropIndex([], 'findings_by_size')
   })
   await db.schema.dropTableIfExists('saved_views')
+  await db.schema.alterTable('jobs', (table) => {
+    table.dropColumn('unsettled')
+  })
   await db.schema.alterTable('handovers', (table) => {
     table.dropColumn('options')
   })

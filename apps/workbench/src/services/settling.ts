@@ -1,0 +1,36 @@
+import { setTimeout as sleep } from 'node:timers/promises'
+import { messageOf } from '@lumbrin/core/io/errors'
+import type { Db } from '../database/connection.js'
+import { markSettled, markUnsettled, unsettledJobs } from '../database/jobs.js'
+import { restandAll } from '../database/standings.js'
+
+// A small job is settled when its brief's page answers; nobody waits for a large one.
+const WAIT_MS = 2000
+
+const running = new Map<number, Promise<void>>()
+
+/**
+ * Works out standings and matches of a job again after its brief changed. What is still to be done is on record, and is
+ * done after a restart; a change that comes meanwhile is done behind the one at work.
+ */
+export async function settle(db: Db, jobId: number): Promise<void> {
+  await markUnsettled(db, jobId)
+  const work = (running.get(jobId) ?? Promise.resolve()).then(() => settleNow(db, jobId))
+  running.set(jobId, work)
+  await Promise.race([work, sleep(WAIT_MS, undefined, { ref: false })])
+}
+
+/** Goes on with what an earlier process left undone. */
+export async function settleLeftOver(db: Db): Promise<void> {
+  for (const jobId of await unsettledJobs(db)) await settle(db, jobId)
+}
+
+async function settleNow(db: Db, jobId: number): Promise<void> {
+  try {
+    const mark = await markUnsettled(db, jobId)
+    await restandAll(db, jobId)
+    await markSettled(db, jobId, mark)
+  } catch (thrown) {
+    console.error(`settling job ${jobId}: ${messageOf(thrown)}`)
+  }
+}

@@ -1,0 +1,166 @@
+import type { CategoryId, Condition, Sighting } from '@lumbrin/core/categories/types'
+import { describe, expect, inject, it } from 'vitest'
+import { storeBatch } from '../../apps/workbench/src/database/findings.js'
+import { insertRead, insertSource, listReads } from '../../apps/workbench/src/database/sources.js'
+import { restandCategory } from '../../apps/workbench/src/database/standings.js'
+import { type Difference, sourceDifferences } from '../../apps/workbench/src/services/differences.js'
+import { explainFinding } from '../../apps/workbench/src/services/findings.js'
+import { demoBackup } from '../setup/fixtures.js'
+import { workbenchWith } from './workbench.js'
+
+/** States of one device. The third is a plain backup of a system that keeps calls in encrypted ones only. */
+const DATES = ['2026-01-01', '2026-03-01', '2026-06-01', '2026-08-01', '2026-11-01']
+const PLAIN = 2
+
+/**
+ * What the five sources show of an item, oldest first: `L` live, `E` live and edited since, `B` in the bin, `R` rebuilt,
+ * `P` in part, `.` not at all; and, written by hand, what must come of it: standing, number of sightings, the source from
+ * which on it was gone with the last one that had it (`4>5`; `-`: neither), and the source of the best copy.
+ */
+const ITEMS: [category: CategoryId, name: string, shown: string, standing: string, window: string, best: number][] = [
+  ['messages', 'always there', 'LLLLL', 'kept', '-', 5],
+  ['messages', 'came last', '....L', 'kept', '-', 5],
+  ['messages', 'came in summer', '..LLL', 'kept', '-', 5],
+  ['messages', 'went and came back', 'L.L.L', 'kept', '-', 5],
+  ['messages', 'edited once', 'LLLEE', 'kept', '-', 5],
+  ['messages', 'kept, with a leftover of an older version', 'LL.RL', 'kept', '-', 5],
+  ['messages', 'only in the oldest', 'L....', 'earlier', '1>2', 1],
+  ['messages', 'gone by spring', 'LL...', 'earlier', '2>3', 2],
+  ['messages', 'gone by summer', 'LLL..', 'earlier', '3>4', 3],
+  ['messages', 'gone by autumn', 'LLLL.', 'earlier', '4>5', 4],
+  ['messages', 'gone, with leftovers later', 'LLRRR', 'earlier', '2>3', 2],
+  ['messages', 'gone, with a part later', '.LLPP', 'earlier', '3>4', 3],
+  ['messages', 'edited, then gone', 'LEE..', 'earlier', '3>4', 3],
+  ['messages', 'in the bin now', 'LLLLB', 'binned', '4>5', 4],
+  ['messages', 'in the bin for long', 'LLBBB', 'binned', '2>3', 2],
+  ['messages', 'in the bin, never seen live', '....B', 'binned', '->1', 5],
+  ['messages', 'in the bin once, then gone', 'LLBB.', 'earlier', '2>3', 2],
+  ['messages', 'only ever in an older bin', '...B.', 'earlier', '->1', 4],
+  ['messages', 'out of the bin again', 'LLBLL', 'kept', '-', 5],
+  ['messages', 'rebuilt in the newest', '....R', 'rebuilt', '->1', 5],
+  ['messages', 'rebuilt in several', '..RRR', 'rebuilt', '->1', 5],
+  ['messages', 'rebuilt in an older one', '.R...', 'rebuilt', '->1', 2],
+  ['messages', 'whole once, in part later', '..RP.', 'rebuilt', '->1', 3],
+  ['messages', 'in part only', '....P', 'partial', '->1', 5],
+  ['messages', 'in part in two', 'P...P', 'partial', '->1', 5],
+  ['notes', 'a note that stays', 'LLLLL', 'kept', '-', 5],
+  ['notes', 'a note gone by autumn', 'LLLL.', 'earlier', '4>5', 4],
+  ['notes', 'a note in the bin', 'LLLLB', 'binned', '4>5', 4],
+  ['notes', 'a note rebuilt', '...RR', 'rebuilt', '->1', 5],
+  ['notes', 'a note edited twice', 'LELEL', 'kept', '-', 5],
+  ['photos', 'a picture that stays', 'LLLLL', 'kept', '-', 5],
+  ['photos', 'a picture gone by summer', 'LLL..', 'earlier', '3>4', 3],
+  ['photos', 'a picture in the bin', '...LB', 'binned', '4>5', 4],
+  ['photos', 'a picture of which its data is left', '....P', 'partial', '->1', 5],
+  // The plain backup holds no calls: its silence says nothing.
+  ['calls', 'a call that stays', 'LL.LL', 'kept', '-', 5],
+  ['calls', 'a call gone by summer', 'LL...', 'earlier', '2>4', 2],
+  ['calls', 'a call gone by spring', 'L....', 'earlier', '1>2', 1],
+  ['calls', 'a call rebuilt', '....R', 'rebuilt', '->1', 5],
+  ['contacts', 'a person that stays', 'LLLLL', 'kept', '-', 5],
+  ['contacts', 'a person gone by autumn', '...L.', 'earlier', '4>5', 4],
+]
+
+/** A restore of the fourth state onto the device as in the fifth: written by hand from the table above. */
+const COSTS: Record<string, Partial<Difference>> = {
+  calls: { onlyFirst: 0, onlySecond: 0, both: 1, changed: 0 },
+  contacts: { onlyFirst: 1, onlySecond: 0, both: 1, changed: 0 },
+  messages: { onlyFirst: 2, onlySecond: 3, both: 4, changed: 0 },
+  notes: { onlyFirst: 2, onlySecond: 0, both: 2, changed: 1 },
+  photos: { onlyFirst: 1, onlySecond: 0, both: 1, changed: 0 },
+}
+
+const CONDITIONS: Record<string, Condition> = { L: 'live', E: 'live', B: 'binned', R: 'rebuilt', P: 'partial' }
+
+function sighting(category: CategoryId, name: string, letter: string): Sighting {
+  const n = ITEMS.findIndex((item) => item[1] === name)
+  const when = new Date(Date.UTC(2025, 0, 1 + n, 12)).toISOString()
+  const id = `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`
+  return {
+    category,
+    condition: CONDITIONS[letter] as Condition,
+    when,
+    title: name,
+    text: letter === 'E' ? `${name}, edited` : name,
+    fields: { guid: id, uuid: id, fileName: `${n}.JPG`, address: '+12025550100', startedAt: when, durationSeconds: n },
+    content: null,
+    origin: { domain: 'd', path: 'p', table: 't', rowid: n, place: 'live', page: null, offset: n },
+    missing: [],
+    confidence: 1,
+  }
+}
+
+describe('forty items over five sources', () => {
+  let bench: Awaited<ReturnType<typeof workbenchWith>>
+  let ids: number[]
+  it('stand as worked out by hand, with their windows, best copies and costs', async () => {
+    bench = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
+    const { db, jobId } = bench
+    await db('sources').delete()
+    ids = []
+    // Read in another order than the one of their dates.
+    for (const at of [4, 0, 3, 1, 2]) ids[at] = await readOne(at)
+    expect(await db('findings').count({ count: '*' })).toMatchObject([{ count: ITEMS.length }])
+    for (const [category, name, shown, standing, window, best] of ITEMS) {
+      const row = await db('findings').where({ category, title: name }).first('id')
+      const finding = await explainFinding(db, Number(row?.id))
+      const bestSource = finding.sightings.find((one) => one.id === finding.bestSightingId)?.sourceId
+      expect({
+        name,
+        standing: finding.standing,
+        sightings: finding.sightings.length,
+        window: wordsOf(finding.window),
+        best: ids.indexOf(bestSource ?? 0) + 1,
+      }).toEqual({ name, standing, sightings: shown.replaceAll('.', '').length, window, best })
+    }
+    const differences = await sourceDifferences(db, jobId, ids[3] as number, ids[4] as number)
+    for (const difference of differences) expect(difference).toMatchObject(COSTS[difference.category] ?? {})
+    expect(differences.map((one) => one.category)).toEqual(Object.keys(COSTS))
+
+    // Read once more, nothing changes.
+    const before = await db('findings').orderBy('id').select('identity', 'standing', 'sighting_count', 'title')
+    for (const category of new Set(ITEMS.map(([id]) => id))) await restandCategory(db, jobId, category)
+    expect(await db('findings').orderBy('id').select('identity', 'standing', 'sighting_count', 'title')).toEqual(before)
+  }, 60_000)
+
+  async function readOne(at: number): Promise<number> {
+    const { db, jobId } = bench
+    const info = {
+      kind: 'computer-backup' as const,
+      layout: 'modern' as const,
+      path: `/made/${at}`,
+      deviceName: 'phone',
+      productType: null,
+      osVersion: '17.0',
+      uniqueId: null,
+      takenAt: new Date(DATES[at] as string),
+      encrypted: at !== PLAIN,
+      installedApps: [],
+      complete: true,
+    }
+    const id = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
+    const categories = [...new Set(ITEMS.map(([category]) => category))]
+    const source = { id, jobId, path: info.path, info, takenAt: info.takenAt, bytes: 0, files: 0 }
+    const readId = await insertRead(
+      db,
+      source,
+      categories.map((category) => ({ category, pass: 'live' as const })),
+    )
+    for (const step of (await listReads(db, jobId)).find((read) => read.id === readId)?.steps ?? []) {
+      const { category } = step
+      const batch = ITEMS.filter((item) => item[0] === category && item[2][at] !== '.').map((item) =>
+        sighting(category, item[1], item[2][at] as string),
+      )
+      if (batch.length > 0) await storeBatch(db, batch, { jobId, sourceId: id, category, pass: 'live', first: 0 }, step)
+      await restandCategory(db, jobId, category)
+    }
+    return id
+  }
+})
+
+function wordsOf(window: { from: number | null; to: number | null } | null): string {
+  if (!window) return '-'
+  const number = (at: number | null) =>
+    at === null ? '-' : String(DATES.findIndex((date) => Date.parse(date) === at) + 1)
+  return `${number(window.from)}>${number(window.to)}`
+}
