@@ -13,6 +13,8 @@ import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
 
 const ROUNDS = 60
+/** Messages of one conversation, beside many short ones. */
+const LONG_TALK = 100_000
 const WORDS = ['lantern', 'stage', 'curtain', 'violin', 'wagon', 'fox', 'moon', 'paper', 'thunder', 'barn']
 
 /**
@@ -38,7 +40,11 @@ export async function benchViews(words: string[]): Promise<void> {
       await answered(base)
       await timeEndpoints(`${base}/api/jobs/${job.id}`, total)
       await timeChoosing(`${base}/api/jobs/${job.id}/tray`, total)
-      await timePage(`${base}/jobs/${job.id}/findings?category=messages&layout=list`)
+      await timePage('list', `${base}/jobs/${job.id}/findings?category=messages&layout=list`)
+      await timePage(
+        `conversation of ${LONG_TALK}`,
+        `${base}/jobs/${job.id}/findings?category=messages&layout=conversations&conversation=long`,
+      )
     } finally {
       server.kill()
     }
@@ -71,7 +77,7 @@ async function fill(db: Db, jobId: number, total: number): Promise<void> {
     `INSERT INTO findings (job_id, category, identity, standing, happened_at, title, text, conversation, conversation_title, bytes, sighting_count)
      SELECT ?, 'messages', SHA2(seq, 256), ELT(1 + seq % 5, 'kept', 'kept', 'earlier', 'rebuilt', 'partial'),
             '2024-01-01' + INTERVAL seq MINUTE, CONCAT('Person ', seq % 300),
-            CONCAT(${word('seq')}, ' ', ${word('seq DIV 7')}, ' number ', seq), CONCAT('c', seq % 300), CONCAT('Person ', seq % 300), seq % 900, 1
+            CONCAT(${word('seq')}, ' ', ${word('seq DIV 7')}, ' number ', seq), IF(seq <= ${LONG_TALK}, 'long', CONCAT('c', seq % 300)), CONCAT('Person ', seq % 300), seq % 900, 1
      FROM seq_1_to_${total}`,
     [jobId],
   )
@@ -126,7 +132,7 @@ async function timeChoosing(tray: string, total: number): Promise<void> {
   console.log(`${total} findings chosen in ${seconds.toFixed(2)} s`)
 }
 
-async function timePage(address: string): Promise<void> {
+async function timePage(name: string, address: string): Promise<void> {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
@@ -134,10 +140,10 @@ async function timePage(address: string): Promise<void> {
     await page.getByRole('listbox').getByRole('option').first().waitFor()
     const paint = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? 0)
     const ready = await page.evaluate(() => performance.now())
-    console.log(`first paint after ${paint.toFixed(0)} ms, first findings after ${ready.toFixed(0)} ms`)
+    console.log(`${name}: first paint after ${paint.toFixed(0)} ms, first findings after ${ready.toFixed(0)} ms`)
     const frames = await scrolled(page)
     console.log(
-      `scrolling: median frame ${frames[Math.floor(frames.length / 2)]?.toFixed(1)} ms, 95th percentile ${frames[Math.floor(frames.length * 0.95)]?.toFixed(1)} ms`,
+      `${name}, scrolling: median frame ${frames[Math.floor(frames.length / 2)]?.toFixed(1)} ms, 95th percentile ${frames[Math.floor(frames.length * 0.95)]?.toFixed(1)} ms`,
     )
   } finally {
     await browser.close()

@@ -17,6 +17,8 @@ const TESTS = {
   'heif-enc': 'libheif-examples',
   cadaver: 'cadaver',
 }
+// A general library for cards and calendars, which the tests read ours back with.
+const LIBRARIES = { '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject' }
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {
   '/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf': 'fonts-noto-color-emoji',
@@ -25,7 +27,7 @@ const FONTS = {
 }
 
 export const installDatabase = () => installMissing(DATABASE, {})
-export const installTestTools = () => installMissing(TESTS, FONTS)
+export const installTestTools = () => installMissing(TESTS, { ...FONTS, ...LIBRARIES })
 
 async function installMissing(programs, files) {
   const missing = [

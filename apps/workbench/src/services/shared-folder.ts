@@ -1,5 +1,5 @@
 import { categoryList } from '@lumbrin/core/categories/table'
-import { csvLine } from '@lumbrin/core/export/csv'
+import { csvLine, isPicture } from '@lumbrin/core/export/csv'
 import { Places } from '@lumbrin/core/export/names'
 import type { Db } from '../database/connection.js'
 import {
@@ -97,6 +97,7 @@ async function* tableOf(db: Db, within: Within): AsyncGenerator<string> {
     }
     const cells = columns.map((column) => {
       const value = fields[column] ?? null
+      if (isPicture(value)) return 'yes'
       return value === null || typeof value === 'string' || typeof value === 'number' ? value : JSON.stringify(value)
     })
     yield csvLine([when?.toISOString() ?? null, standing, title, text, ...cells])

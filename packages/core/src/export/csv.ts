@@ -39,10 +39,15 @@ export class CsvWriter implements FormatWriter {
 function cell(value: Json): string | number | null {
   if (value === null || typeof value === 'string' || typeof value === 'number') return value
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (isPicture(value)) return 'yes'
   return Array.isArray(value) && value.every((one) => typeof one === 'string')
     ? value.join('; ')
     : JSON.stringify(value)
 }
+
+/** Bytes inside of an item say nothing in a table. */
+export const isPicture = (value: Json): boolean =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) && 'base64' in value
 
 /** Cells as a line of CSV (RFC 4180). */
 export const csvLine = (cells: (string | number | null)[]) =>

@@ -3,21 +3,29 @@ import { join } from 'node:path'
 import ICAL from 'ical.js'
 import { parse as parseVcards } from 'vcard4'
 import { describe, expect, inject, it } from 'vitest'
-import { all, demoBackup, scratchFolder } from '../../../../tests/setup/fixtures.js'
+import { all, demoBackup, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { openBackup } from '../backup/open.js'
 import { readStep } from '../categories/read.js'
 import type { CategoryId, Sighting } from '../categories/types.js'
 import { fromTree } from './from-tree.js'
 import { writePackage } from './package.js'
 
-async function handedOver(category: CategoryId): Promise<{ folder: string; sightings: Sighting[] }> {
+async function handedOver(
+  category: CategoryId,
+  ...formats: string[]
+): Promise<{ folder: string; sightings: Sighting[] }> {
   const tree = await openBackup(demoBackup(inject('demoFolder')).folder, () => {})
   const sightings = await all(readStep(tree, { category, pass: 'live' }, () => {}))
   const folder = join(scratchFolder(), 'package')
   async function* items() {
     for (const sighting of sightings) yield { sighting, standing: 'kept' as const, ...fromTree(tree) }
   }
-  await writePackage(items(), { to: folder, subject: { jobNumber: null, owner: null, device: null, sought: null } })
+  const subject = { jobNumber: null, owner: null, device: null, sought: null }
+  await writePackage(items(), {
+    to: folder,
+    subject,
+    ...(formats.length > 0 ? { formats: { [category]: formats } } : {}),
+  })
   return { folder: join(folder, 'data', category), sightings }
 }
 
@@ -41,6 +49,66 @@ describe('contacts', () => {
     expect(text.match(/^VERSION:4\.0\r$/gm)?.length).toBe(sightings.length)
     // RFC 6350, section 3.2: no line is longer than 75 octets.
     for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75)
+  })
+})
+
+/** What Debian's vobject, a general library, reads of a file of cards or of a calendar: a JSON object an item. */
+function readByVobject(file: string, kind: 'vcard' | 'vevent' | 'vtodo'): Record<string, string>[] {
+  const script = `
+import vobject, json, sys, base64
+text = open(sys.argv[1], encoding='utf-8', newline='').read()
+out = []
+for top in vobject.readComponents(text):
+    for one in ([top] if sys.argv[2] == 'vcard' else top.contents.get(sys.argv[2], [])):
+        out.append({name: (base64.b64encode(v[0].value).decode() if isinstance(v[0].value, bytes) else str(v[0].value)) for name, v in one.contents.items() if hasattr(v[0], 'value')})
+print(json.dumps(out))`
+  return JSON.parse(tool('/usr/bin/python3', '-c', script, file, kind))
+}
+
+describe('cards of version 3', () => {
+  it('come back from a general library with names, ways to reach, and pictures', async () => {
+    const { folder, sightings } = await handedOver('contacts', 'vcard3')
+    const cards = readByVobject(join(folder, 'contacts.v3.vcf'), 'vcard')
+    expect(cards.map((card) => card.fn)).toEqual(sightings.map((one) => one.title))
+    for (const [i, card] of cards.entries()) {
+      const fields = sightings[i]?.fields ?? {}
+      expect(card.version).toBe('3.0')
+      expect(card.tel).toBe((fields.phones as { value: string }[])[0]?.value)
+      expect(card.photo ?? null).toBe((fields.picture as { base64: string } | null)?.base64 ?? null)
+      if (fields.note) expect(card.note).toBe(fields.note)
+    }
+    expect(cards.filter((card) => card.photo).length).toBeGreaterThan(5)
+  })
+})
+
+describe('pictures of people', () => {
+  it('lie in their cards, byte for byte', async () => {
+    const { folder, sightings } = await handedOver('contacts')
+    const text = readFileSync(join(folder, 'contacts.vcf'), 'utf8')
+    expect([parseVcards(text)].flat().length).toBe(sightings.length)
+    // RFC 6350, section 3.2: a line goes on where the next one begins with a space.
+    const cards = text.replaceAll('\r\n ', '').split('END:VCARD').slice(0, -1)
+    const pictures = cards.map((card) => /^PHOTO:data:image\/jpeg;base64,(\S+)\r$/m.exec(card)?.[1] ?? null)
+    expect(pictures).toEqual(
+      sightings.map(({ fields }) => (fields.picture as { base64: string } | null)?.base64 ?? null),
+    )
+    const [first] = pictures.filter(Boolean)
+    expect(Buffer.from(first ?? '', 'base64').subarray(0, 3)).toEqual(Buffer.from([0xff, 0xd8, 0xff]))
+  })
+})
+
+describe.each(['events', 'reminders'] as const)('%s', (category) => {
+  it('come back from another general library', async () => {
+    const { folder, sightings } = await handedOver(category)
+    const items = readByVobject(join(folder, `${category}.ics`), category === 'events' ? 'vevent' : 'vtodo')
+    expect(items.map((item) => item.summary)).toEqual(sightings.map((one) => one.title))
+    expect(items.map((item) => item.uid)).toEqual(sightings.map((one) => one.fields.uuid))
+    for (const [i, item] of items.entries()) {
+      const at = sightings[i]?.fields[category === 'events' ? 'startsAt' : 'dueAt']
+      const read = item[category === 'events' ? 'dtstart' : 'due']
+      // Python writes a moment as "2026-05-01 18:00:00+00:00", and a day as it is.
+      if (typeof at === 'string') expect(read?.replace(' ', 'T').replace('+00:00', '.000Z')).toBe(at)
+    }
   })
 })
 

@@ -1,4 +1,5 @@
 import type { Json } from '../categories/types.js'
+import { isPicture } from './csv.js'
 import type { HandoverItem } from './format.js'
 import { escapeHtml, page } from './html.js'
 import { SingleFileWriter } from './single-file.js'
@@ -42,6 +43,7 @@ const words = (name: string) =>
 function cellText(value: Json): string {
   if (value === null) return ''
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (isPicture(value)) return 'yes'
   if (Array.isArray(value)) return value.map(cellText).join(', ')
   return typeof value === 'object' ? Object.values(value).map(cellText).join(' ') : String(value)
 }

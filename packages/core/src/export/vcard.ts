@@ -1,4 +1,5 @@
 import ICAL from 'ical.js'
+import type { Json } from '../categories/types.js'
 import { type Fields, linesOf, oneLine, recordsOf, textOf } from './fields.js'
 import type { HandoverItem } from './format.js'
 import { SingleFileWriter } from './single-file.js'
@@ -16,7 +17,9 @@ export class VcardWriter extends SingleFileWriter {
     return ''
   }
   protected item({ sighting }: HandoverItem): string {
-    return `${cardOf(sighting.title, sighting.fields, this.version).toString()}\r\n`
+    const lines = `${cardOf(sighting.title, sighting.fields, this.version).toString()}\r\n`.replaceAll('\r\n ', '')
+    // The library escapes the comma of an address, which RFC 6350 (section 4.2) leaves as it is.
+    return folded(lines.replace(/^(PHOTO:data:image\/\w+;base64)\\,/m, '$1,'))
   }
 }
 
@@ -48,6 +51,7 @@ function cardOf(title: string, fields: Fields, version: Version): ICAL.Component
     card.addPropertyWithValue('bday', text('birthday'))
   const note = linesOf(fields, 'note')
   if (note) card.addPropertyWithValue('note', note)
+  addPicture(card, fields.picture, version)
   if (text('uuid')) card.addPropertyWithValue('uid', uidOf(text('uuid')))
   if (text('modifiedAt')) card.addPropertyWithValue('rev', text('modifiedAt').replace(/\.\d+/, ''))
   // The types of values by their defaults in version 3, which the library knows, but takes from the other one.
@@ -87,6 +91,40 @@ function addAddress(card: ICAL.Component, address: Fields): void {
   card.addProperty(property)
 }
 
+/** A picture inside of the card: as an address (RFC 6350, section 6.2.4), before that as base64 (RFC 2426, 3.1.4). */
+function addPicture(card: ICAL.Component, picture: Json | undefined, version: Version): void {
+  const [{ mime, base64 } = {} as Fields] = recordsOf([picture ?? null])
+  if (typeof mime !== 'string' || typeof base64 !== 'string') return
+  if (!/^image\/(jpeg|png)$/.test(mime) || !/^[A-Za-z0-9+/]+=*$/.test(base64)) return
+  const property = new ICAL.Property('photo', card)
+  if (version === '3.0') {
+    property.setParameter('encoding', 'b')
+    property.setParameter('type', mime === 'image/png' ? 'PNG' : 'JPEG')
+  }
+  property.setValue((version === '3.0' ? base64 : `data:${mime};base64,${base64}`) as never)
+  card.addProperty(property)
+}
+
 /** A URI, as the property wants: a UUID by its own scheme (RFC 9562, section 4), anything else as it was stored. */
 const uidOf = (id: string): string =>
   /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(id) ? `urn:uuid:${id.toLowerCase()}` : id
+
+const MOST_OCTETS = 75
+
+/** Lines, none longer than RFC 6350 (section 3.2) wants them: the library counts a fold's own space out. */
+function folded(text: string): string {
+  return text.replace(/[^\r\n]{25,}/g, (line) => {
+    let length = 0
+    let folds = ''
+    for (const character of line) {
+      const octets = Buffer.byteLength(character)
+      if (length + octets > MOST_OCTETS) {
+        folds += '\r\n '
+        length = 1
+      }
+      folds += character
+      length += octets
+    }
+    return folds
+  })
+}

@@ -87,7 +87,17 @@ export function Inspector({
 }
 
 // The preview shows them, or a view of their own.
-const SHOWN_ELSEWHERE = ['body', 'paragraphs', 'attachments', 'reactions', 'secretAt', 'path', 'domain', 'parent']
+const SHOWN_ELSEWHERE = [
+  'body',
+  'paragraphs',
+  'attachments',
+  'picture',
+  'reactions',
+  'secretAt',
+  'path',
+  'domain',
+  'parent',
+]
 
 const isSaid = (value: Json) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0)
 const wordsOfName = (name: string) => name.replace(/([A-Z])/g, ' $1').toLowerCase()

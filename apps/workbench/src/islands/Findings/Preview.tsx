@@ -7,6 +7,7 @@ export function Preview({ line }: { line: FindingLine }) {
   if (line.category === 'notes' && Array.isArray(line.fields.paragraphs) && line.fields.paragraphs.length > 0)
     return <Note paragraphs={line.fields.paragraphs} />
   if (line.category === 'credentials') return <Secret findingId={line.id} />
+  if (line.category === 'contacts') return <Contact line={line} />
   const mime = String(line.fields.mime ?? '')
   if (mime.startsWith('image/') && line.hasContent)
     return <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="mt-4 w-full rounded-sm" />
@@ -20,6 +21,24 @@ export function Preview({ line }: { line: FindingLine }) {
     <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">
       {line.text}
     </p>
+  )
+}
+
+/** A card: picture, and ways to reach the person. */
+function Contact({ line }: { line: FindingLine }) {
+  const { picture } = line.fields
+  const { mime, base64 } = (picture ?? {}) as { mime?: string; base64?: string }
+  return (
+    <div className="mt-4 flex items-start gap-4">
+      {base64 && (
+        <img src={`data:${mime};base64,${base64}`} alt={line.title} className="h-20 w-20 rounded-full object-cover" />
+      )}
+      <ul className="min-w-0 space-y-0.5 break-words">
+        {(line.text ?? '').split(', ').map((way) => (
+          <li key={way}>{way}</li>
+        ))}
+      </ul>
+    </div>
   )
 }
 

@@ -4,6 +4,7 @@ import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { ADDRESS_BOOK, PROPERTY } from './book.js'
+import { type ContactPicture, contactPictures } from './pictures.js'
 
 /** The address book, with all labelled values of each card. */
 export const contacts = rowCategory({
@@ -21,7 +22,16 @@ export const contacts = rowCategory({
   alsoHolds: ({ domain, path }) => domain === 'HomeDomain' && path.startsWith('Library/AddressBook/'),
 })
 
-function contact(row: Row, rows: StoreRows): Mapped {
+// Of each store that is being read: opened once for all its cards.
+const pictures = new WeakMap<StoreRows, Promise<Map<number, ContactPicture>>>()
+
+function picturesOf(rows: StoreRows): Promise<Map<number, ContactPicture>> {
+  const known = pictures.get(rows) ?? contactPictures(rows.context.tree)
+  pictures.set(rows, known)
+  return known
+}
+
+async function contact(row: Row, rows: StoreRows): Promise<Mapped> {
   const { values } = row
   const text = (column: string) => textValue(values[column]) || null
   const id = numberValue(row.rowid)
@@ -61,6 +71,7 @@ function contact(row: Row, rows: StoreRows): Mapped {
       related: labelled(PROPERTY.related),
       note: text('Note'),
       birthday: birthdayOf(values.Birthday),
+      picture: (id === null ? undefined : (await picturesOf(rows)).get(id)) ?? null,
       uuid: text('guid') ?? text('ExternalUUID'),
       modifiedAt: modified?.toISOString() ?? null,
     },

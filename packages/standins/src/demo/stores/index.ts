@@ -3,6 +3,7 @@ import { buildBinary } from 'plist'
 import type { BackupBuilder } from '../../backup/builder.js'
 import { Random } from '../../random.js'
 import { coreDataChatStore, puppetryChatStore } from './chats.js'
+import { contactPictureStore } from './contact-pictures.js'
 import { keychainFile } from './keychain.js'
 import { eventStore, NOTE_PICTURE, noteStore, reminderStore } from './papers.js'
 import { callStore, contactStore, type Made } from './personal.js'
@@ -43,6 +44,11 @@ export async function addStores(
     'HomeDomain',
     'Library/AddressBook/AddressBook.sqlitedb',
     await contactStore(file, random, takenAt),
+  )
+  await backup.addFile(
+    'HomeDomain',
+    'Library/AddressBook/AddressBookImages.sqlitedb',
+    await contactPictureStore(file, written.contacts?.length ?? 0),
   )
   const callPlace: [string, string] = legacy
     ? ['WirelessDomain', 'Library/CallHistory/call_history.db']
