@@ -1,0 +1,96 @@
+import type { Report } from '../../io/errors.js'
+import type { ByteSource } from '../../io/source.js'
+import { brandOf, walkAmr, walkBoxes, walkCaf, walkRiff } from './containers.js'
+import { walkBinaryList, walkPdf, walkSqlite, walkXmlList, walkZip } from './documents.js'
+import { walkGif, walkJpeg, walkPng } from './pictures.js'
+import type { Carved, Pattern } from './types.js'
+import { latin, WindowedBytes } from './window.js'
+
+const text = (mark: string): number[] => [...Buffer.from(mark, 'latin1')]
+
+/** What is searched for. A mark is three bytes or more; the rest of a file's beginning is its walk's matter. */
+const PATTERNS: readonly Pattern[] = [
+  { mime: 'image/jpeg', ending: 'jpg', mark: [0xff, 0xd8, 0xff], markAt: 0, walk: walkJpeg },
+  { mime: 'image/png', ending: 'png', mark: text('\x89PNG\r\n\x1a\n'), markAt: 0, walk: walkPng },
+  { mime: 'image/gif', ending: 'gif', mark: text('GIF87a'), markAt: 0, walk: walkGif },
+  { mime: 'image/gif', ending: 'gif', mark: text('GIF89a'), markAt: 0, walk: walkGif },
+  { mime: 'video/mp4', ending: 'mp4', mark: text('ftyp'), markAt: 4, walk: walkBoxes },
+  { mime: 'audio/wav', ending: 'wav', mark: text('RIFF'), markAt: 0, walk: walkRiff },
+  { mime: 'audio/x-caf', ending: 'caf', mark: text('caff'), markAt: 0, walk: walkCaf },
+  { mime: 'audio/amr', ending: 'amr', mark: text('#!AMR\n'), markAt: 0, walk: walkAmr },
+  { mime: 'application/pdf', ending: 'pdf', mark: text('%PDF-'), markAt: 0, walk: walkPdf },
+  { mime: 'application/zip', ending: 'zip', mark: text('PK\x03\x04'), markAt: 0, walk: walkZip },
+  { mime: 'application/vnd.sqlite3', ending: 'sqlite', mark: text('SQLite format 3\0'), markAt: 0, walk: walkSqlite },
+  { mime: 'application/x-plist', ending: 'plist', mark: text('bplist00'), markAt: 0, walk: walkBinaryList },
+  { mime: 'application/x-plist', ending: 'plist', mark: text('<?xml'), markAt: 0, walk: walkXmlList },
+]
+
+/** Patterns by the first two bytes of their marks; most places of any bytes have none. */
+const BY_START = new Map<number, Pattern[]>()
+const STARTS = new Uint8Array(1 << 16)
+for (const pattern of PATTERNS) {
+  const key = ((pattern.mark[0] as number) << 8) | (pattern.mark[1] as number)
+  BY_START.set(key, [...(BY_START.get(key) ?? []), pattern])
+  STARTS[key] = 1
+}
+
+const PIECE = 1 << 20
+// Marks are looked for in pieces that overlap by the longest of them.
+const OVERLAP = 16
+
+// Honest bytes are looked at two or three times. Bytes of nothing but beginnings would be looked at for ever.
+const MOST_LOOKED = 16
+const LEAST_LOOKED = 1 << 28
+
+const GIVEN_UP = {
+  code: 'carving-given-up',
+  message: 'These bytes hold so many beginnings of files that the search was given up; what was found so far is shown.',
+}
+
+/**
+ * Searches bytes for files, by structure and not by their beginnings alone; each byte belongs to one whole file at most.
+ * Memory is bounded by the windows, however large the source is.
+ */
+export function* carve(source: ByteSource, report: Report): Generator<Carved> {
+  const search = new WindowedBytes(source)
+  const walked = new WindowedBytes(source, LEAST_LOOKED + MOST_LOOKED * source.size)
+  let free = 0
+  for (let from = 0; from < search.size; from += PIECE) {
+    const piece = search.at(from, PIECE + OVERLAP)
+    const last = Math.min(PIECE, piece.length - 2)
+    for (let i = Math.max(0, free - from); i < last; i++) {
+      const key = ((piece[i] as number) << 8) | (piece[i + 1] as number)
+      if (STARTS[key] === 0) continue
+      const found = beginning(BY_START.get(key) as Pattern[], piece, i, from, walked)
+      if (walked.exhausted) return report(GIVEN_UP)
+      if (!found || found.start < free) continue
+      yield found
+      if (found.wholeness !== 'whole') continue
+      free = found.end
+      i = Math.max(i, free - from - 1)
+    }
+  }
+}
+
+function beginning(
+  patterns: readonly Pattern[],
+  piece: Uint8Array,
+  i: number,
+  from: number,
+  bytes: WindowedBytes,
+): Carved | undefined {
+  for (const pattern of patterns) {
+    const { mark, markAt, walk } = pattern
+    const start = from + i - markAt
+    if (start < 0 || !mark.every((byte, k) => piece[i + k] === byte)) continue
+    const found = walk(bytes, start)
+    if (found) return { ...kindOf(pattern, bytes, start), start, ...found }
+  }
+  return undefined
+}
+
+function kindOf({ mime, ending, walk }: Pattern, bytes: WindowedBytes, start: number) {
+  if (walk === walkBoxes) return brandOf(bytes, start)
+  if (walk === walkRiff && latin(bytes, start + 8, 4) === 'WEBP') return { mime: 'image/webp', ending: 'webp' }
+  return { mime, ending }
+}

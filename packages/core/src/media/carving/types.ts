@@ -1,0 +1,33 @@
+/** How much of a carved file is there: all of it, its beginning, or something that only looks like it. */
+export type Wholeness = 'whole' | 'cut' | 'doubtful'
+
+/** A file found inside of other bytes. */
+export interface Carved {
+  mime: string
+  /** File ending without a dot. */
+  ending: string
+  /** Byte offsets in what was searched; `end` is the first byte behind it. */
+  start: number
+  end: number
+  wholeness: Wholeness
+}
+
+/** Bytes that are searched, of which a window is in memory. Reads behind the end give what is there. */
+export interface Bytes {
+  readonly size: number
+  /** At most so many bytes from an offset on; fewer only at the end. Valid until the next call. */
+  at(offset: number, count: number): Uint8Array
+}
+
+/** What a structure says of a file that begins at an offset; undefined: it is none. */
+export type Walk = (bytes: Bytes, start: number) => { end: number; wholeness: Wholeness } | undefined
+
+/** A kind of file that is searched for. */
+export interface Pattern {
+  mime: string
+  ending: string
+  /** The bytes by which it is noticed, and how far behind its beginning they stand. */
+  mark: readonly number[]
+  markAt: number
+  walk: Walk
+}

@@ -1,0 +1,65 @@
+import type { ByteSource } from '../../io/source.js'
+import type { Bytes } from './types.js'
+
+const WINDOW = 1 << 20
+// Looking at a single byte costs as much as looking at some dozens.
+const LEAST_COST = 64
+const NOTHING = new Uint8Array()
+
+/**
+ * A source read through one window that follows where it is looked at: a walk through a file costs few reads. Bytes that
+ * are made so that walks look at the same places again and again end when `most` were looked at: there is nothing more
+ * to see then.
+ */
+export class WindowedBytes implements Bytes {
+  readonly size: number
+  #seen = 0
+  #from = 0
+  #window: Uint8Array = NOTHING
+
+  constructor(
+    readonly source: ByteSource,
+    readonly most = Number.POSITIVE_INFINITY,
+  ) {
+    this.size = source.size
+  }
+
+  /** True where not everything could be looked at. */
+  get exhausted(): boolean {
+    return this.#seen > this.most
+  }
+
+  at(offset: number, count: number): Uint8Array {
+    this.#seen += Math.max(count, LEAST_COST)
+    if (this.exhausted) return NOTHING
+    const end = Math.min(offset + count, this.size)
+    if (offset >= end || offset < 0) return NOTHING
+    if (offset < this.#from || end > this.#from + this.#window.length) {
+      this.#from = offset
+      this.#window = this.source.readSync(offset, Math.min(this.size, Math.max(end, offset + WINDOW)))
+    }
+    return this.#window.subarray(offset - this.#from, end - this.#from)
+  }
+}
+
+/** An unsigned number with its high byte first; undefined where the bytes end. */
+export function bigEndian(bytes: Bytes, offset: number, length: number): number | undefined {
+  const found = bytes.at(offset, length)
+  if (found.length < length) return undefined
+  let value = 0
+  for (const byte of found) value = value * 256 + byte
+  return value
+}
+
+/** The same with its low byte first. */
+export function littleEndian(bytes: Bytes, offset: number, length: number): number | undefined {
+  const found = bytes.at(offset, length)
+  if (found.length < length) return undefined
+  let value = 0
+  for (let i = length - 1; i >= 0; i--) value = value * 256 + (found[i] as number)
+  return value
+}
+
+/** Text of single bytes. */
+export const latin = (bytes: Bytes, offset: number, length: number): string =>
+  Buffer.from(bytes.at(offset, length)).toString('latin1')
