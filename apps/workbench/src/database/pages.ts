@@ -35,48 +35,67 @@ export async function pageOfFindings(
   after: PageEnd | null,
 ): Promise<FindingLine[]> {
   const columns = COLUMNS[filter.order]
-  const query = filtered(db, jobId, filter)
-    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
-    .limit(PAGE_SIZE)
-    .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
-  for (const [column, direction] of columns) query.orderBy(`findings.${column}`, direction)
-  query.orderBy('findings.id', columns.at(-1)?.[1] ?? 'asc')
-  if (after) {
-    const values: Record<string, string | number | Date | null> = {
-      happened_at: after.when === null ? null : new Date(after.when),
-      match_score: after.score,
-      title: after.title,
-      bytes: after.bytes,
-    }
-    query.andWhere((rest) => behind(rest, columns, values, after.id))
+  const lines: FindingLine[] = []
+  for (const tier of after ? tiersBehind(columns, after) : [() => {}]) {
+    const chosen = filtered(db, jobId, filter).modify(tier).select('findings.id')
+    inOrder(chosen, columns).limit(PAGE_SIZE - lines.length)
+    // The page's ids are found by the index alone; only its rows are then looked up.
+    const rows = db
+      .from(chosen.as('page'))
+      .join('findings', 'findings.id', 'page.id')
+      .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+      .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+      .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+    lines.push(...(await inOrder(rows, columns)).map(toLine))
+    if (lines.length >= PAGE_SIZE) break
   }
-  return (await query).map(toLine)
+  return lines
 }
 
-/** What comes behind an end in the order: beyond it in the first column, or equal there and beyond it in the next ones. */
-function behind(
-  query: Knex.QueryBuilder,
-  [first, ...rest]: readonly [string, Direction][],
-  values: Record<string, string | number | Date | null>,
-  id: number,
-  last: Direction = first?.[1] ?? 'asc',
-): void {
-  if (!first) {
-    query.where('findings.id', last === 'asc' ? '>' : '<', id)
-    return
+function inOrder(query: Knex.QueryBuilder, columns: readonly [string, Direction][]): Knex.QueryBuilder {
+  for (const [column, direction] of columns) query.orderBy(`findings.${column}`, direction)
+  return query.orderBy('findings.id', columns.at(-1)?.[1] ?? 'asc')
+}
+
+type Tier = (query: Knex.QueryBuilder) => void
+
+/**
+ * What comes behind an end, in parts that follow each other in the order, each a single stretch of an index: equal in all
+ * columns and beyond it by the id, then equal in all but the last and beyond it in that one, and so on.
+ */
+function tiersBehind(columns: readonly [string, Direction][], end: PageEnd): Tier[] {
+  const values: Record<string, string | number | Date | null> = {
+    happened_at: end.when === null ? null : new Date(end.when),
+    match_score: end.score,
+    title: end.title,
+    bytes: end.bytes,
   }
-  const [name, direction] = first
-  const column = `findings.${name}`
-  const value = values[name] ?? null
-  // NULL dates sort first upwards and last downwards in MariaDB.
-  if (value === null) {
-    query.where((same) => same.whereNull(column).andWhere((next) => behind(next, rest, values, id, direction)))
-    if (direction === 'asc') query.orWhereNotNull(column)
-    return
+  const equal = (query: Knex.QueryBuilder, count: number) => {
+    for (const [name] of columns.slice(0, count)) query.where(`findings.${name}`, values[name] ?? null)
   }
-  query
-    .where(column, direction === 'asc' ? '>' : '<', value)
-    .orWhere((same) => same.where(column, value).andWhere((next) => behind(next, rest, values, id, direction)))
-  if (direction === 'desc' && name === 'happened_at') query.orWhereNull(column)
+  const beyondId = columns.at(-1)?.[1] === 'asc' ? '>' : '<'
+  const tiers: Tier[] = [
+    (query) => {
+      equal(query, columns.length)
+      query.where('findings.id', beyondId, end.id)
+    },
+  ]
+  for (let i = columns.length - 1; i >= 0; i--) {
+    const [name, direction] = columns[i] as [string, Direction]
+    const column = `findings.${name}`
+    const value = values[name] ?? null
+    const add = (beyond: Tier) =>
+      tiers.push((query) => {
+        equal(query, i)
+        beyond(query)
+      })
+    // NULL dates sort first upwards and last downwards in MariaDB.
+    if (value === null) {
+      if (direction === 'asc') add((query) => query.whereNotNull(column))
+      continue
+    }
+    add((query) => query.where(column, direction === 'asc' ? '>' : '<', value))
+    if (direction === 'desc' && name === 'happened_at') add((query) => query.whereNull(column))
+  }
+  return tiers
 }

@@ -116,10 +116,12 @@ const isIndexed = (word: string) =>
 
 /** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
 function matchWords(query: Knex.QueryBuilder, words: readonly string[]): void {
-  for (const word of words)
-    if (isIndexed(word))
-      query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [`+${word}*`])
-    else matchPlainly(query, word)
+  const indexed = words.filter(isIndexed)
+  if (indexed.length > 0)
+    query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [
+      indexed.map((word) => `+${word}*`).join(' '),
+    ])
+  for (const word of words) if (!isIndexed(word)) matchPlainly(query, word)
 }
 
 const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
@@ -176,22 +178,48 @@ export interface ConversationLine {
 }
 
 export async function listConversations(db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> {
-  const rows: { conversation: string; title: string; total: number; lost: number; last: Date | null }[] =
-    await filtered(db, jobId, { ...filter, conversation: null })
-      .groupBy('conversation')
-      .select('conversation')
-      .max({ title: 'conversation_title', last: 'happened_at' })
-      .count({ total: '*' })
-      .sum({ lost: db.raw("findings.standing <> 'kept'") })
-      .orderBy('last', 'desc')
+  const rows: { conversation: string; total: number; lost: number; last: Date | null }[] = await filtered(db, jobId, {
+    ...filter,
+    conversation: null,
+  })
+    .groupBy('conversation')
+    .select('conversation')
+    .max({ last: 'happened_at' })
+    .count({ total: '*' })
+    .sum({ lost: db.raw("findings.standing <> 'kept'") })
+    .orderBy('last', 'desc')
+  const titles = await titlesOf(db, jobId, filter.category, rows)
   return rows.map((row) => ({
     key: row.conversation,
-    title: row.title,
+    title: titles.get(row.conversation) ?? '',
     total: Number(row.total),
     lost: Number(row.lost),
     lastAt: row.last?.toISOString() ?? null,
   }))
 }
+
+/** The names of conversations: of each from a single row, so that the counting needs the index alone. */
+async function titlesOf(
+  db: Db,
+  jobId: number,
+  category: CategoryId,
+  rows: readonly { conversation: string }[],
+): Promise<Map<string, string>> {
+  const titles = new Map<string, string>()
+  for (let at = 0; at < rows.length; at += TITLES_AT_ONCE) {
+    const keys = rows.slice(at, at + TITLES_AT_ONCE).map((row) => row.conversation)
+    const one = `(SELECT ? AS conversation, (SELECT conversation_title FROM findings WHERE job_id = ? AND category = ? AND conversation = ?
+      ORDER BY happened_at DESC, id DESC LIMIT 1) AS title)`
+    const [found] = await db.raw(
+      keys.map(() => one).join(' UNION ALL '),
+      keys.flatMap((key) => [key, jobId, category, key]),
+    )
+    for (const { conversation, title } of found) titles.set(conversation, title ?? '')
+  }
+  return titles
+}
+
+const TITLES_AT_ONCE = 200
 
 /** One sighting of a finding, for the inspector. */
 export interface SightingDetail {

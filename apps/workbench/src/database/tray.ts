@@ -35,9 +35,18 @@ export interface Added {
 export async function addMatching(db: Db, jobId: number, filter: FindingFilter): Promise<Added> {
   const at = new Date()
   const chosen = filtered(db, jobId, filter).select(db.raw('?', [jobId]), 'findings.id', db.raw('?', [at]))
-  const { sql, bindings } = chosen.toSQL()
-  const [result] = await db.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
-  return { count: result.affectedRows, at: at.toISOString() }
+  // In the order of the tray's own key, so that rows are put behind each other.
+  const { sql, bindings } = chosen.orderBy('findings.id').toSQL()
+  return db.transaction(async (trx) => {
+    // Each of them comes from the very tables that the keys point to; checking that again doubles the time.
+    await trx.raw('SET SESSION foreign_key_checks = 0')
+    try {
+      const [result] = await trx.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
+      return { count: result.affectedRows, at: at.toISOString() }
+    } finally {
+      await trx.raw('SET SESSION foreign_key_checks = 1')
+    }
+  })
 }
 
 /** Takes out what was put in together, and nothing that lay there before. */

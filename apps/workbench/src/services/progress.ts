@@ -1,8 +1,17 @@
 import type { Db } from '../database/connection.js'
 import { type HandoverRow, listHandovers } from '../database/handovers.js'
-import { countFacets, type Facets } from '../database/queries.js'
+import {
+  type ConversationLine,
+  countFacets,
+  type Facets,
+  type FindingFilter,
+  listConversations,
+} from '../database/queries.js'
 import { listReads, type ReadRow } from '../database/sources.js'
+import { type Timeline, timeline } from '../database/timeline.js'
 import { summariseTray, type TrayLine } from '../database/tray.js'
+
+import { cached } from './cached.js'
 
 /** Everything in a job that moves by itself. */
 export interface JobProgress {
@@ -16,8 +25,20 @@ export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
   const [reads, handovers, facets, tray] = await Promise.all([
     listReads(db, jobId),
     listHandovers(db, jobId),
-    countFacets(db, jobId),
-    summariseTray(db, jobId),
+    cached(`facets ${jobId}`, () => countFacets(db, jobId)),
+    cached(`tray ${jobId}`, () => summariseTray(db, jobId)),
   ])
   return { reads, handovers, facets, tray }
 }
+
+/** Counts by category and standing of what holds these words. */
+export const facetsOf = (db: Db, jobId: number, words: string): Promise<Facets> =>
+  cached(`facets ${jobId}${words && ` ${words}`}`, () => countFacets(db, jobId, words))
+
+/** The findings of a filter over time. */
+export const timelineOf = (db: Db, jobId: number, filter: FindingFilter): Promise<Timeline> =>
+  cached(`timeline ${jobId} ${JSON.stringify(filter)}`, () => timeline(db, jobId, filter))
+
+/** The conversations of a filter with their counts. */
+export const conversationsOf = (db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> =>
+  cached(`conversations ${jobId} ${JSON.stringify(filter)}`, () => listConversations(db, jobId, filter))

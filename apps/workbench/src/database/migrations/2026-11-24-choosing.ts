@@ -19,13 +19,16 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('findings', (table) => {
     table.index(['job_id', 'category', 'title', 'id'], 'findings_by_title')
     table.index(['job_id', 'category', 'bytes', 'id'], 'findings_by_size')
+    // What is counted by time or by conversation is counted from the index alone.
+    table.index(['job_id', 'category', 'happened_at', 'standing'], 'findings_over_time')
+    table.index(['job_id', 'category', 'conversation', 'standing', 'happened_at'], 'findings_by_talk')
   })
 }
 
 export async function down(db: Knex): Promise<void> {
   await db.schema.alterTable('findings', (table) => {
     table.dropIndex([], 'findings_by_title')
-    table.dropIndex([], 'findings_by_size')
+    for (const name of ['findings_by_size', 'findings_over_time', 'findings_by_talk']) table.dropIndex([], name)
   })
   await db.schema.dropTableIfExists('saved_views')
   await db.schema.alterTable('jobs', (table) => {
