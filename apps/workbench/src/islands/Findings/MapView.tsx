@@ -1,5 +1,13 @@
-import { extent, geoNaturalEarth1, geoPath, zoom as makeZoom, select, type ZoomTransform, zoomIdentity } from 'd3'
-import type { FeatureCollection } from 'geojson'
+import {
+  extent,
+  type GeoPermissibleObjects,
+  geoNaturalEarth1,
+  geoPath,
+  zoom as makeZoom,
+  select,
+  type ZoomTransform,
+  zoomIdentity,
+} from 'd3'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { feature } from 'topojson-client'
 import atlas from 'world-atlas/countries-110m.json'
@@ -24,7 +32,7 @@ const projection = geoNaturalEarth1().fitExtent(
   ],
   { type: 'Sphere' },
 )
-const outline = geoPath(projection)(land as FeatureCollection) ?? ''
+const outline = geoPath(projection)(land as GeoPermissibleObjects) ?? ''
 
 // No closer than some hundred kilometres at first: an outline has nothing more to show.
 const CLOSEST_AT_FIRST = 60
