@@ -7,6 +7,7 @@ import {
   type Condition,
   PASSES,
   type Pass,
+  USUAL_PASSES,
 } from '@lumbrin/core/categories/types'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { z } from 'zod'
@@ -51,7 +52,7 @@ export function parseOptions(words: string[], allowed: readonly string[]): Optio
       positionals,
       passwordFile: text('password-file'),
       only: listOf(CATEGORY_IDS).optional().parse(text('only')),
-      passes: listOf(PASSES).parse(text('passes') ?? PASSES.join(',')),
+      passes: listOf(PASSES).parse(text('passes') ?? USUAL_PASSES.join(',')),
       conditions: listOf(CONDITIONS).parse(text('condition') ?? CONDITIONS.join(',')),
       match: text('match'),
       out: text('out'),

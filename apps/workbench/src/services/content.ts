@@ -23,7 +23,8 @@ export async function requireFinding(db: Db, id: number): Promise<FindingDetail>
 export async function openFindingContent(db: Db, id: number): Promise<OpenContent> {
   const finding = await requireFinding(db, id)
   const best = finding.sightings.find((sighting) => sighting.id === finding.bestSightingId)
-  const source = best?.content && (await openContent(db, best.sourceId, best.content.domain, best.content.path))
+  const source =
+    best?.content && (await openContent(db, best.sourceId, best.content.domain, best.content.path, best.content.range))
   if (!best?.content || !source) throw new AppError('not-found', 'The content of this finding is not in its source.')
   return { source, name: best.content.name, mime: best.content.mime }
 }

@@ -120,7 +120,7 @@ export async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverIt
       standing,
       sighting,
       source,
-      open: (domain, path) => openContent(db, sourceId, domain, path),
+      open: (domain, path, range) => openContent(db, sourceId, domain, path, range),
       reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
     }
 }

@@ -1,7 +1,7 @@
 import { type SearchStep, searchBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
 import { readBackupInfo } from '@lumbrin/core/backup/info'
 import { planRead } from '@lumbrin/core/categories/read'
-import { type CategoryId, PASSES, type Pass, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
+import { type CategoryId, type Pass, USUAL_CATEGORIES, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
@@ -69,7 +69,7 @@ export async function startRead(
   )
   const steps = planRead(
     categories.length > 0 ? categories : USUAL_CATEGORIES,
-    passes.length > 0 ? passes : PASSES,
+    passes.length > 0 ? passes : USUAL_PASSES,
   ).filter((step) => !finished.has(`${step.category}/${step.pass}`))
   if (steps.length === 0) throw new AppError('conflict', 'All of that was read already; its findings are in the job.')
   const id = await insertRead(db, source, steps)

@@ -1,6 +1,6 @@
 import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
-import type { ByteSource } from '@lumbrin/core/io/source'
+import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { findSource } from '../database/sources.js'
 import { AppError } from '../errors.js'
@@ -37,8 +37,10 @@ export async function openContent(
   sourceId: number,
   domain: string,
   path: string,
+  range?: ByteRange,
 ): Promise<ByteSource | undefined> {
   const tree = await treeOf(db, sourceId)
   const entry = tree.find(domain, path)
-  return entry && tree.open(entry)
+  const source = entry && (await tree.open(entry))
+  return source && partOf(source, range)
 }

@@ -1,11 +1,20 @@
 import type { SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import { sha256Of } from '../io/hash.js'
+import { partOf } from '../io/source.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
 import { mayHold, whyNot } from './encrypted.js'
 import { CATEGORIES } from './table.js'
-import { type CategoryId, PASSES, type Pass, type ReadContext, type Sighting } from './types.js'
+import {
+  CARVED_CATEGORIES,
+  type CategoryId,
+  type ContentRef,
+  PASSES,
+  type Pass,
+  type ReadContext,
+  type Sighting,
+} from './types.js'
 
 /** One part of a read that always gives the same sightings in the same order. */
 export interface ReadStep {
@@ -16,7 +25,9 @@ export interface ReadStep {
 /** The steps of a read: all categories' live rows first, so that results come early, leftovers after. */
 export function planRead(categories: readonly CategoryId[], passes: readonly Pass[]): ReadStep[] {
   return PASSES.filter((pass) => passes.includes(pass)).flatMap((pass) =>
-    categories.map((category) => ({ category, pass })),
+    categories
+      .filter((id) => pass !== 'carving' || CARVED_CATEGORIES.includes(id))
+      .map((category) => ({ category, pass })),
   )
 }
 
@@ -48,7 +59,7 @@ async function* withNotice(context: ReadContext, category: CategoryId): AsyncGen
 /** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. */
 export async function withHashes(tree: SourceTree, sighting: Sighting): Promise<Sighting> {
   const { content, fields } = sighting
-  const hashed = content && { ...content, sha256: await hashAt(tree, content.domain, content.path) }
+  const hashed = content && { ...content, sha256: await hashAt(tree, content) }
   const attachments = attachmentsOf(sighting)
   if (attachments.length === 0) return { ...sighting, content: hashed }
   const all = await Promise.all(attachments.map((attachment) => hashAttachment(tree, attachment)))
@@ -57,15 +68,18 @@ export async function withHashes(tree: SourceTree, sighting: Sighting): Promise<
 
 async function hashAttachment(tree: SourceTree, attachment: AttachmentRef): Promise<AttachmentRef> {
   const { domain, path } = attachment
-  return path === null ? attachment : { ...attachment, sha256: await hashAt(tree, domain, path) }
+  return path === null ? attachment : { ...attachment, sha256: await hashAt(tree, { domain, path }) }
 }
 
-async function hashAt(tree: SourceTree, domain: string, path: string): Promise<string | null> {
+async function hashAt(
+  tree: SourceTree,
+  { domain, path, range }: Pick<ContentRef, 'domain' | 'path' | 'range'>,
+): Promise<string | null> {
   const entry = tree.find(domain, path)
   const source = entry && (await tree.open(entry))
   if (!source) return null
   try {
-    return await sha256Of(source)
+    return await sha256Of(partOf(source, range))
   } finally {
     await source.close()
   }

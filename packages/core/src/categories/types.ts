@@ -1,5 +1,6 @@
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
+import type { ByteRange } from '../io/source.js'
 import type { PlaceKind } from '../sqlite/values.js'
 import type { Profile } from './chats/profile.js'
 
@@ -44,8 +45,14 @@ export type CategoryId = (typeof CATEGORY_IDS)[number]
 export const USUAL_CATEGORIES: readonly CategoryId[] = CATEGORY_IDS.filter((id) => id !== 'previews')
 
 /** The passes of a read, in the order in which they run. */
-export const PASSES = ['live', 'residue'] as const
+export const PASSES = ['live', 'residue', 'carving'] as const
 export type Pass = (typeof PASSES)[number]
+
+/** What runs where nothing was chosen: carving looks at every byte of what nobody knows, and is asked for. */
+export const USUAL_PASSES: readonly Pass[] = ['live', 'residue']
+
+/** Categories whose items are cut out of other bytes too. */
+export const CARVED_CATEGORIES: readonly CategoryId[] = ['app-pictures', 'app-videos', 'app-sounds', 'app-files']
 
 /** How an item stands in the one source where it was seen. */
 export const CONDITIONS = ['live', 'binned', 'rebuilt', 'partial'] as const
@@ -62,6 +69,8 @@ export interface ContentRef {
   sha256: string | null
   domain: string
   path: string
+  /** Only these bytes of the file, the last one excluded; absent: all of them. */
+  range?: ByteRange
 }
 
 /** Where a sighting comes from, exactly enough to look at the bytes. */

@@ -1,6 +1,6 @@
 import type { Sighting } from '../categories/types.js'
 import type { Standing } from '../findings/standing.js'
-import type { ByteSource } from '../io/source.js'
+import type { ByteRange, ByteSource } from '../io/source.js'
 import type { BagWriter } from './bag.js'
 import type { Places } from './names.js'
 
@@ -11,7 +11,7 @@ export interface HandoverItem {
   /** What its source is called; absent where all items come from one. */
   source?: string
   /** Undefined: the source does not hold the file. The format closes what it opened. */
-  open(domain: string, path: string): Promise<ByteSource | undefined>
+  open(domain: string, path: string, range?: ByteRange): Promise<ByteSource | undefined>
   /** A saved password by its place; undefined: it does not open. */
   reveal(place: string): Promise<string | undefined>
 }

@@ -15,7 +15,7 @@ export class JpegWriter implements FormatWriter {
 
   async add({ sighting: { content, when, title }, open }: HandoverItem): Promise<void> {
     if (!content || !HEIC.test(content.name)) return
-    const source = await open(content.domain, content.path)
+    const source = await open(content.domain, content.path, content.range)
     if (!source) return
     try {
       const jpeg = await jpegOfHeic(await readAll(source, MOST_BYTES))

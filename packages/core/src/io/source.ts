@@ -47,6 +47,43 @@ export function readUpTo(source: ByteSource, start: number, end: number): Promis
  * A whole small source in memory.
  * @throws FormatError('too-large') when it is larger than `limit` bytes
  */
+export interface ByteRange {
+  start: number
+  end: number
+}
+
+/** A stretch of another source, which is closed with it. Bytes that the other one does not have are not in it. */
+export class RangeSource implements ByteSource {
+  readonly size: number
+  readonly #start: number
+
+  constructor(
+    readonly inner: ByteSource,
+    { start, end }: ByteRange,
+  ) {
+    this.#start = Math.min(Math.max(0, start), inner.size)
+    this.size = Math.max(0, Math.min(end, inner.size) - this.#start)
+  }
+
+  read(start: number, end: number): Promise<Uint8Array> {
+    checkRange(start, end, this.size)
+    return this.inner.read(this.#start + start, this.#start + end)
+  }
+
+  readSync(start: number, end: number): Uint8Array {
+    checkRange(start, end, this.size)
+    return this.inner.readSync(this.#start + start, this.#start + end)
+  }
+
+  close(): Promise<void> {
+    return this.inner.close()
+  }
+}
+
+/** The part of a source that is meant; without a range all of it. */
+export const partOf = (source: ByteSource, range: ByteRange | undefined): ByteSource =>
+  range ? new RangeSource(source, range) : source
+
 export async function readAll(source: ByteSource, limit: number): Promise<Uint8Array> {
   if (source.size > limit)
     throw new FormatError('too-large', 0, `${source.size} bytes where at most ${limit} make sense`)

@@ -1,9 +1,20 @@
-import { CATEGORY_IDS, type CategoryId, PASSES, type Pass } from '@lumbrin/core/categories/types'
+import {
+  CARVED_CATEGORIES,
+  CATEGORY_IDS,
+  type CategoryId,
+  PASSES,
+  type Pass,
+  USUAL_PASSES,
+} from '@lumbrin/core/categories/types'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { CATEGORY_LABELS } from '../../components/labels'
 
-const PASS_LABELS: Record<Pass, string> = { live: 'what the source shows', residue: 'deleted rows in its databases' }
+const PASS_LABELS: Record<Pass, string> = {
+  live: 'what the source shows',
+  residue: 'deleted rows in its databases',
+  carving: 'files inside of other bytes (pictures, films, sounds, documents)',
+}
 
 interface Props {
   sourceId: number
@@ -14,12 +25,15 @@ interface Props {
 
 /** Chooses what a read takes in; preset from the brief. */
 export function ReadForm({ sourceId, wanted, finished }: Props) {
-  const isRead = (category: CategoryId) => PASSES.every((pass) => finished.includes(`${category}/${pass}`))
+  const isRead = (category: CategoryId) =>
+    (CARVED_CATEGORIES.includes(category) ? PASSES : USUAL_PASSES).every((pass) =>
+      finished.includes(`${category}/${pass}`),
+    )
   const unread = CATEGORY_IDS.filter((category) => !isRead(category))
   const preset = wanted.filter((category) => !isRead(category))
   const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
   const categories = picked.filter((category) => !isRead(category))
-  const [passes, setPasses] = useState<Pass[]>([...PASSES])
+  const [passes, setPasses] = useState<Pass[]>([...USUAL_PASSES])
   const [failed, setFailed] = useState('')
   if (unread.length === 0) return <p className="text-soft">Everything that can be read of this source is in the job.</p>
   const start = async (event: React.FormEvent) => {

@@ -1,6 +1,7 @@
 import type { SourceEntry } from '../../backup/types.js'
 import { daysLeft } from '../bin.js'
-import type { Category, ReadContext, Sighting } from '../types.js'
+import { CARVED_CATEGORIES, type Category, type ReadContext, type Sighting } from '../types.js'
+import { carvedSightings } from './carved.js'
 import { fileSighting } from './index.js'
 import { appOf, FILE_KINDS, type FileKind } from './kinds.js'
 
@@ -14,12 +15,14 @@ function fileCategory(id: FileKind, label: string): Category {
     formats: ['original', 'csv'],
     stores: [],
     holds,
-    async *read({ tree, pass }: ReadContext) {
+    async *read({ tree, pass, report }: ReadContext) {
+      if (pass === 'carving' && CARVED_CATEGORIES.includes(id)) yield* carvedSightings(id, tree, report)
       if (pass !== 'live') return
       for (const entry of tree.entries())
         if (holds(entry)) yield located(id, fileSighting(tree, entry), entry, tree.info)
     },
-    identity: ({ origin }) => `file:${origin.domain}/${origin.path}`,
+    identity: ({ origin }) =>
+      `file:${origin.domain}/${origin.path}${origin.place === 'carved' ? ` ${origin.offset}` : ''}`,
   }
 }
 

@@ -49,12 +49,12 @@ const GIVEN_UP = {
 
 /**
  * Searches bytes for files, by structure and not by their beginnings alone; each byte belongs to one whole file at most.
- * Memory is bounded by the windows, however large the source is.
+ * Memory is bounded by the windows, however large the source is. `begin`: the first byte at which a file may begin.
  */
-export function* carve(source: ByteSource, report: Report): Generator<Carved> {
+export function* carve(source: ByteSource, report: Report, begin = 0): Generator<Carved> {
   const search = new WindowedBytes(source)
   const walked = new WindowedBytes(source, LEAST_LOOKED + MOST_LOOKED * source.size)
-  let free = 0
+  let free = begin
   for (let from = 0; from < search.size; from += PIECE) {
     const piece = search.at(from, PIECE + OVERLAP)
     const last = Math.min(PIECE, piece.length - 2)

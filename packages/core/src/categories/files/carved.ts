@@ -1,0 +1,90 @@
+import { STRAY_DOMAIN } from '../../backup/open.js'
+import type { SourceEntry, SourceTree } from '../../backup/types.js'
+import type { Report } from '../../io/errors.js'
+import { carve } from '../../media/carving/carve.js'
+import type { Carved } from '../../media/carving/types.js'
+import { mimeOf } from '../../media/kinds.js'
+import type { CategoryId, Sighting } from '../types.js'
+import { appOf, isPreview } from './kinds.js'
+
+/** A carved file with the entry in whose bytes it lies. */
+interface Found extends Carved {
+  entry: SourceEntry
+}
+
+// A source of made-up bytes may hold any number of beginnings.
+const MOST_FOUND = 100_000
+
+// Databases are full of small lists that mean nothing by themselves.
+const LEAST_LIST = 1000
+
+// Every category takes its kinds out of the same finds; a source is searched once as long as it is open.
+const finds = new WeakMap<SourceTree, Promise<Found[]>>()
+
+/** Files of a category's kinds that lie inside of other files: caches, containers, databases, strays. */
+export async function* carvedSightings(
+  category: CategoryId,
+  tree: SourceTree,
+  report: Report,
+): AsyncGenerator<Sighting> {
+  const known = finds.get(tree) ?? search(tree, report)
+  finds.set(tree, known)
+  for (const found of await known) if (categoryOf(found.mime) === category) yield sightingOf(category, found)
+}
+
+async function search(tree: SourceTree, report: Report): Promise<Found[]> {
+  const found: Found[] = []
+  for (const entry of [...tree.entries(), ...(await tree.strays())]) {
+    if (entry.kind !== 'file' || !isOpaque(entry)) continue
+    const source = await tree.open(entry)
+    if (!source) continue
+    try {
+      // What begins with the file is the file itself, and no find inside of it.
+      for (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), 1)) {
+        if (one.mime === 'application/x-plist' && one.end - one.start < LEAST_LIST) continue
+        found.push({ ...one, entry })
+        if (found.length < MOST_FOUND) continue
+        report({ code: 'carving-given-up', message: `More than ${MOST_FOUND} files were found inside of others.` })
+        return found
+      }
+    } finally {
+      await source.close()
+    }
+  }
+  return found
+}
+
+const KNOWN = /^(image|video|audio|text)\//
+
+/** Bytes that nobody shows as what they are: anything but pictures, films, sounds and plain text. */
+const isOpaque = (entry: SourceEntry): boolean =>
+  entry.domain === STRAY_DOMAIN ||
+  (isPreview(entry) && entry.path.endsWith('.ithmb')) ||
+  !KNOWN.test(mimeOf(entry.path))
+
+function categoryOf(mime: string): CategoryId {
+  if (mime.startsWith('image/')) return 'app-pictures'
+  if (mime.startsWith('video/')) return 'app-videos'
+  return mime.startsWith('audio/') ? 'app-sounds' : 'app-files'
+}
+
+const CONFIDENCE = { whole: 1, cut: 0.6, doubtful: 0.3 } as const
+
+function sightingOf(category: CategoryId, { entry, mime, ending, start, end, wholeness }: Found): Sighting {
+  const { domain, path } = entry
+  const holder = path.split('/').at(-1) ?? path
+  const name = `${holder} at ${start}.${ending}`
+  const bytes = end - start
+  return {
+    category,
+    condition: wholeness === 'whole' ? 'rebuilt' : 'partial',
+    when: null,
+    title: name,
+    text: `inside of ${path}`,
+    fields: { fileName: name, path, domain, app: appOf(entry), mime, bytes, wholeness, contentMissing: false },
+    content: { name, bytes, mime, sha256: null, domain, path, range: { start, end } },
+    origin: { domain, path, table: null, rowid: null, place: 'carved', page: null, offset: start },
+    missing: [],
+    confidence: CONFIDENCE[wholeness],
+  }
+}
