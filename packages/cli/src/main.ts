@@ -17,7 +17,7 @@ const COMMANDS: Record<string, (words: string[]) => Promise<void>> = {
 
 const USAGE = `Usage:
   lumbrin sources [FOLDER…]
-  lumbrin read SOURCE [--password-file F] [--only CATEGORIES] [--passes live,residue] [--out FILE]
+  lumbrin read SOURCE [--password-file F] [--only CATEGORIES] [--passes live,residue,carving] [--out FILE]
   lumbrin residue DATABASE [--wal F] [--journal F] [--out FILE]
   lumbrin handover SOURCE --to FOLDER [--password-file F] [--only CATEGORIES] [--condition CONDITIONS] [--match TEXT]
 `
