@@ -41,7 +41,7 @@ describe('a handover that is broken off', () => {
     const to = join(bench.root, 'package')
     const id = await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to })
     let kills = 0
-    for (let round = 0; round < 8; round++) {
+    for (let round = 0; round < 4; round++) {
       const reader = startReader(bench)
       if ((await until(bench, id, 'running', 'done')) === 'done') break
       await sleep(Math.random() * 500)
@@ -56,7 +56,7 @@ describe('a handover that is broken off', () => {
     const { summary } = (await findHandover(bench.db, id)) ?? {}
     expect(summary?.items).toBe(bench.ids.length)
     expectWhole(to, bench.ids.length)
-  }, 120_000)
+  }, 180_000)
 
   it('goes on where it was when the database comes back', async () => {
     const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
@@ -65,7 +65,7 @@ describe('a handover that is broken off', () => {
     await claimWork(bench.db, 'handovers', 'test:1')
     const line = await cuttable(bench)
     let losses = 0
-    for (let tries = 0; tries < 6 && (await findHandover(bench.db, id))?.state !== 'done'; tries++) {
+    for (let tries = 0; tries < 4 && (await findHandover(bench.db, id))?.state !== 'done'; tries++) {
       const timer = setTimeout(line.cut, Math.random() * 300)
       await runHandover(line.db, id, new AbortController().signal).catch(() => losses++)
       clearTimeout(timer)

@@ -85,11 +85,11 @@ describe('a read', () => {
       await reader.kill()
     }
     startReader(bench)
-    for (let tries = 0; tries < 400 && (await findRead(bench.db, id))?.state !== 'done'; tries++) await sleep(50)
+    for (let tries = 0; tries < 1200 && (await findRead(bench.db, id))?.state !== 'done'; tries++) await sleep(50)
     expect(kills).toBeGreaterThan(1)
     expect((await findRead(bench.db, id))?.state).toBe('done')
     await expectWholeResult(bench)
-  })
+  }, 180_000)
 
   it('fails with words, and can be tried again, when its source is gone', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)

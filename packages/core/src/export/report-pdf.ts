@@ -1,5 +1,4 @@
 import { createRequire } from 'node:module'
-import PDFDocument from 'pdfkit'
 import { STANDINGS } from '../findings/standing.js'
 import { plainText } from './plain-text.js'
 import { MEANING, type Report } from './report.js'
@@ -15,6 +14,8 @@ const MOST_PROBLEMS = 100
 
 /** The owner's report for printing, on A4 (PDF 1.3 or later, ISO 32000). */
 export async function reportPdf(report: Report): Promise<Uint8Array> {
+  // Loaded with the first report: whoever only reads a source need not wait for it.
+  const { default: PDFDocument } = await import('pdfkit')
   const document = new PDFDocument({ size: 'A4', margin: MARGIN, info: { Title: report.title, Producer: 'Lumbrin' } })
   const pieces: Uint8Array[] = []
   const ended = new Promise<void>((resolve, reject) => {

@@ -1,5 +1,3 @@
-import sharp from 'sharp'
-
 // 100 megapixels: more than any device's camera, and 400 MB of memory once decoded.
 const MOST_PIXELS = 100_000_000
 
@@ -9,6 +7,7 @@ const MOST_PIXELS = 100_000_000
  * @throws Error where the bytes are no HEIC picture, or one of absurd size
  */
 export async function jpegOfHeic(bytes: Uint8Array): Promise<Uint8Array> {
+  const { default: sharp } = await import('sharp')
   const { width, height } = await sharp(bytes).metadata()
   if (!width || !height || width * height > MOST_PIXELS) throw new Error('it is no picture of a sensible size')
   // Loaded with the first such picture: the decoder is several megabytes of code.
