@@ -48,14 +48,14 @@ export async function workbenchWith(serverUrl: string, folder: string): Promise<
   }
 }
 
-/** The same with its source read, and the findings of a category in the tray. */
+/** The same with its source read for one category, whose findings lie in the tray. */
 export async function workbenchWithTray(
   serverUrl: string,
   folder: string,
   category: 'photos' | 'messages',
 ): Promise<Workbench & { root: string; ids: number[] }> {
   const bench = await workbenchWith(serverUrl, folder)
-  const id = await bench.startRead()
+  const id = await startRead(bench.db, bench.sourceId, [category], [], [])
   await claimWork(bench.db, 'reads', 'test:1')
   await runRead(bench.db, id, new AbortController().signal)
   const ids = (await bench.db('findings').where({ category }).pluck('id')).map(Number)
