@@ -36,6 +36,9 @@ async function serve(): Promise<void> {
   process.once('SIGINT', stop)
 }
 
+// A request whose work failed after its answer was begun must not end the work of all others.
+process.on('unhandledRejection', (thrown) => process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`))
+
 serve().catch((thrown: unknown) => {
   process.stderr.write(`lumbrin: the server did not start: ${messageOf(thrown)}\n`)
   process.exit(1)
