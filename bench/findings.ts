@@ -7,11 +7,12 @@ import { storeBatch } from '../apps/workbench/src/database/findings.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
 import { pageOfFindings } from '../apps/workbench/src/database/pages.js'
 import { allOf, countFacets } from '../apps/workbench/src/database/queries.js'
-import { findRead, insertRead, insertSource } from '../apps/workbench/src/database/sources.js'
+import { findRead, insertRead } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
+import { insertMadeSource } from '../tests/setup/made-source.js'
 
 const SOURCES = 5
 const BATCH = 500
@@ -46,24 +47,9 @@ export async function benchFindings(words: string[]): Promise<void> {
 async function mergeAll(db: Db, jobId: number, total: number): Promise<void> {
   const each = Math.floor(total / SOURCES)
   for (let source = 0; source < SOURCES; source++) {
-    const takenAt = new Date(Date.UTC(2026, source, 1))
-    const info = {
-      kind: 'computer-backup' as const,
-      layout: 'modern' as const,
-      path: `/made/${source}`,
-      deviceName: 'phone',
-      productType: null,
-      osVersion: '17.0',
-      uniqueId: null,
-      takenAt,
-      encrypted: true,
-      installedApps: [],
-      complete: true,
-    }
-    const id = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
-    const readId = await insertRead(db, { id, jobId, path: info.path, info, takenAt, bytes: 0, files: 0 }, [
-      { category: 'messages', pass: 'live' },
-    ])
+    const row = await insertMadeSource(db, jobId, `/made/${source}`, new Date(Date.UTC(2026, source, 1)), true)
+    const { id } = row
+    const readId = await insertRead(db, row, [{ category: 'messages', pass: 'live' }])
     const step = (await findRead(db, readId))?.steps[0]
     if (!step) throw new Error('the read has a step')
     for (let first = 0; first < each; first += BATCH) {

@@ -7,10 +7,10 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium, type Page } from '@playwright/test'
 import { connect, type Db } from '../apps/workbench/src/database/connection.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
-import { insertSource } from '../apps/workbench/src/database/sources.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
+import { insertMadeSource } from '../tests/setup/made-source.js'
 
 const ROUNDS = 60
 /** Messages of one conversation, beside many short ones. */
@@ -57,21 +57,7 @@ export async function benchViews(words: string[]): Promise<void> {
 
 /** Findings with a sighting each, made by the database itself. */
 async function fill(db: Db, jobId: number, total: number): Promise<void> {
-  const takenAt = new Date(Date.UTC(2026, 5, 1))
-  const info = {
-    kind: 'computer-backup' as const,
-    layout: 'modern' as const,
-    path: '/made',
-    deviceName: 'phone',
-    productType: null,
-    osVersion: '17.0',
-    uniqueId: null,
-    takenAt,
-    encrypted: false,
-    installedApps: [],
-    complete: true,
-  }
-  const source = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
+  const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
   const word = (expression: string) => `ELT(1 + (${expression}) % 10, ${WORDS.map((one) => `'${one}'`).join(', ')})`
   await db.raw(
     `INSERT INTO findings (job_id, category, identity, standing, happened_at, title, text, conversation, conversation_title, bytes, sighting_count)

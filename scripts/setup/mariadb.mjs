@@ -39,6 +39,9 @@ export async function startDatabase(folder, name = 'lumbrin') {
   const socket = join(socketFolder, 's')
   const port = await freePort()
   const log = join(folder, 'mariadbd.log')
+  // Of its own: each one that starts removes the temporary tables of all others that it finds beside its own.
+  const temporary = join(folder, 'tmp')
+  mkdirSync(temporary, { recursive: true, mode: 0o700 })
   const child = spawn(
     findProgram('mariadbd'),
     [
@@ -49,6 +52,7 @@ export async function startDatabase(folder, name = 'lumbrin') {
       `--socket=${socket}`,
       `--pid-file=${pidFile}`,
       `--log-error=${log}`,
+      `--tmpdir=${temporary}`,
       ...SETTINGS,
     ],
     { stdio: 'ignore', detached: true },

@@ -95,7 +95,13 @@ test('a package is written in the formats that were chosen, and they are remembe
   await settled(page)
   await expect(formats.getByLabel('JSON Lines')).toBeChecked()
   await expect(formats.getByLabel('pages by conversation')).not.toBeChecked()
+  // A later handover in the usual formats is what is remembered from then on; the same place holds all of it already.
   for (const name of ['pages by conversation', 'CSV']) await formats.getByLabel(name).check()
+  await formats.getByLabel('JSON Lines').uncheck()
+  await page.getByLabel('Folder for the package').fill(folder)
+  await page.getByRole('button', { name: 'Write the package' }).click()
+  await expect(page.locator('[data-handover-state=done]')).toHaveCount(2, { timeout: 30_000 })
+  await expect(page.locator('[data-handover-state=done]').first()).toContainText('Nothing new')
 })
 
 test('tray and findings are a folder that a general program opens', async ({ page, baseURL, request }) => {

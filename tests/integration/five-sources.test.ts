@@ -1,11 +1,12 @@
 import type { CategoryId, Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import { storeBatch } from '../../apps/workbench/src/database/findings.js'
-import { insertRead, insertSource, listReads } from '../../apps/workbench/src/database/sources.js'
+import { insertRead, listReads } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
 import { type Difference, sourceDifferences } from '../../apps/workbench/src/services/differences.js'
 import { explainFinding } from '../../apps/workbench/src/services/findings.js'
 import { demoBackup } from '../setup/fixtures.js'
+import { insertMadeSource } from '../setup/made-source.js'
 import { workbenchWith } from './workbench.js'
 
 /** States of one device. The third is a plain backup of a system that keeps calls in encrypted ones only. */
@@ -125,22 +126,10 @@ describe('forty items over five sources', () => {
 
   async function readOne(at: number): Promise<number> {
     const { db, jobId } = bench
-    const info = {
-      kind: 'computer-backup' as const,
-      layout: 'modern' as const,
-      path: `/made/${at}`,
-      deviceName: 'phone',
-      productType: null,
-      osVersion: '17.0',
-      uniqueId: null,
-      takenAt: new Date(DATES[at] as string),
-      encrypted: at !== PLAIN,
-      installedApps: [],
-      complete: true,
-    }
-    const id = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
+    const takenAt = new Date(DATES[at] as string)
+    const source = await insertMadeSource(db, jobId, `/made/${at}`, takenAt, at !== PLAIN)
+    const { id } = source
     const categories = [...new Set(ITEMS.map(([category]) => category))]
-    const source = { id, jobId, path: info.path, info, takenAt: info.takenAt, bytes: 0, files: 0 }
     const readId = await insertRead(
       db,
       source,

@@ -2,11 +2,12 @@ import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../../apps/workbench/src/database/findings.js'
-import { insertRead, insertSource, listReads } from '../../apps/workbench/src/database/sources.js'
+import { insertRead, listReads } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
 import { sourceDifferences } from '../../apps/workbench/src/services/differences.js'
 import { joinFindings, splitSighting } from '../../apps/workbench/src/services/joining.js'
 import { demoBackup } from '../setup/fixtures.js'
+import { insertMadeSource } from '../setup/made-source.js'
 import { workbenchWith } from './workbench.js'
 
 /** A message as a source shows it; without an id where a leftover lost it. */
@@ -68,21 +69,8 @@ async function readInOrder(order: number[]) {
 }
 
 async function readOne(db: Db, jobId: number, at: number): Promise<number> {
-  const info = {
-    kind: 'computer-backup' as const,
-    layout: 'modern' as const,
-    path: `/made/${at}`,
-    deviceName: 'phone',
-    productType: null,
-    osVersion: '17.0',
-    uniqueId: null,
-    takenAt: new Date(DATES[at] as string),
-    encrypted: false,
-    installedApps: [],
-    complete: true,
-  }
-  const id = (await insertSource(db, jobId, info, { bytes: 0, files: 0 })) as number
-  const source = { id, jobId, path: info.path, info, takenAt: info.takenAt, bytes: 0, files: 0 }
+  const source = await insertMadeSource(db, jobId, `/made/${at}`, new Date(DATES[at] as string))
+  const { id } = source
   await insertRead(db, source, [{ category: 'messages', pass: 'live' }])
   const step = (await listReads(db, jobId))[0]?.steps[0]
   if (!step) throw new Error('the read has a step')

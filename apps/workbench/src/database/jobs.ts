@@ -73,16 +73,19 @@ export async function updateBrief(db: Db, id: number, brief: Brief): Promise<voi
     .update({ owner: brief.owner, brief: JSON.stringify(brief) })
 }
 
-/** Says that findings of a job are still to be settled with its brief. Gives a mark by which the same state is known. */
-export async function markUnsettled(db: Db, id: number): Promise<number> {
+/** Says that findings of a job are still to be settled with its brief. */
+export async function markUnsettled(db: Db, id: number): Promise<void> {
   await db('jobs').where({ id }).increment('unsettled', 1)
-  const row = await db('jobs').where({ id }).first('unsettled')
-  return Number(row?.unsettled ?? 0)
 }
 
-/** Says that they are settled, unless something changed since the mark was given. */
-export async function markSettled(db: Db, id: number, mark: number): Promise<void> {
-  await db('jobs').where({ id, unsettled: mark }).update({ unsettled: 0 })
+/** How many changes of a job's brief its findings are still to be settled with; 0: none. */
+export async function unsettledChanges(db: Db, id: number): Promise<number> {
+  return Number((await db('jobs').where({ id }).first('unsettled'))?.unsettled ?? 0)
+}
+
+/** Says that they are settled with so many changes, unless another one came since. */
+export async function markSettled(db: Db, id: number, changes: number): Promise<void> {
+  await db('jobs').where({ id, unsettled: changes }).update({ unsettled: 0 })
 }
 
 export async function unsettledJobs(db: Db): Promise<number[]> {

@@ -37,16 +37,8 @@ export async function addMatching(db: Db, jobId: number, filter: FindingFilter):
   const chosen = filtered(db, jobId, filter).select(db.raw('?', [jobId]), 'findings.id', db.raw('?', [at]))
   // In the order of the tray's own key, so that rows are put behind each other.
   const { sql, bindings } = chosen.orderBy('findings.id').toSQL()
-  return db.transaction(async (trx) => {
-    // Each of them comes from the very tables that the keys point to; checking that again doubles the time.
-    await trx.raw('SET SESSION foreign_key_checks = 0')
-    try {
-      const [result] = await trx.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
-      return { count: result.affectedRows, at: at.toISOString() }
-    } finally {
-      await trx.raw('SET SESSION foreign_key_checks = 1')
-    }
-  })
+  const [result] = await db.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
+  return { count: result.affectedRows, at: at.toISOString() }
 }
 
 /** Takes out what was put in together, and nothing that lay there before. */
@@ -132,7 +124,7 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-export const toSighting = (raw: any): Sighting => ({
+const toSighting = (raw: any): Sighting => ({
   category: raw.category,
   condition: raw.condition,
   when: raw.happened_at?.toISOString() ?? null,

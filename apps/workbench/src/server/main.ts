@@ -14,7 +14,9 @@ async function serve(): Promise<void> {
   const db = connect(databaseUrl)
   await migrate(db)
   // Left undone by a server that was killed; nobody waits for it.
-  void settleLeftOver(db).finally(() => db.destroy())
+  settleLeftOver(db)
+    .catch((thrown: unknown) => process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`))
+    .finally(() => db.destroy())
   process.env.ASTRO_NODE_AUTOSTART = 'disabled'
   const { handler } = (await import(new URL('./server/entry.mjs', import.meta.url).href)) as { handler: Handler }
   const server = createServer((request, response) => {
@@ -35,9 +37,6 @@ async function serve(): Promise<void> {
   process.once('SIGTERM', stop)
   process.once('SIGINT', stop)
 }
-
-// A request whose work failed after its answer was begun must not end the work of all others.
-process.on('unhandledRejection', (thrown) => process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`))
 
 serve().catch((thrown: unknown) => {
   process.stderr.write(`lumbrin: the server did not start: ${messageOf(thrown)}\n`)

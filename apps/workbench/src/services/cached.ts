@@ -10,9 +10,14 @@ const MOST_KEPT = 200
 
 const entries = new Map<string, Entry>()
 
+/** Forgets what was answered about a job: after a change, whoever made it sees it at once. */
+export function forget(jobId: number): void {
+  for (const key of entries.keys()) if (key.split(' ')[1] === String(jobId)) entries.delete(key)
+}
+
 /**
  * The value of a costly question that many ask at the same time: asked once for all of them, and kept for some times as
- * long as its answer took. Large jobs are counted a few times a minute, small ones whenever somebody looks.
+ * long as its answer took. The key is a word, the job's id, and what else tells the question from others. Large jobs are counted a few times a minute, small ones whenever somebody looks.
  */
 export function cached<T>(key: string, compute: () => Promise<T>): Promise<T> {
   const known = entries.get(key)
@@ -30,7 +35,8 @@ export function cached<T>(key: string, compute: () => Promise<T>): Promise<T> {
       const now = Date.now()
       entry.until = now + SHARE * (now - started)
     },
-    () => entries.delete(key),
+    // A newer question under the same key is not its matter.
+    () => entries.get(key) === entry && entries.delete(key),
   )
   return entry.value as Promise<T>
 }

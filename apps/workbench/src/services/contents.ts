@@ -15,6 +15,7 @@ import { storePicked } from '../database/findings.js'
 import { findSource } from '../database/sources.js'
 import { addToTray } from '../database/tray.js'
 import { AppError } from '../errors.js'
+import { forget } from './cached.js'
 import type { OpenContent } from './content.js'
 import { treeOf } from './trees.js'
 
@@ -284,6 +285,7 @@ export async function pickFile(
   if (!source || entry?.kind !== 'file') throw new AppError('not-found', 'There is no such file in this source.')
   const finding = await storePicked(db, fileSighting(tree, entry), source.jobId, sourceId)
   await addToTray(db, source.jobId, [finding])
+  forget(source.jobId)
 }
 
 /** Checks a source entry by entry. */

@@ -4,10 +4,11 @@ import { appendLog } from '../database/jobs.js'
 import { dropEmpty, inheritTray } from '../database/merging.js'
 import { restand } from '../database/standings.js'
 import { AppError } from '../errors.js'
+import { forget } from './cached.js'
 
 /** Takes a sighting out of a finding that it does not belong to: it becomes a finding of its own, whose id comes back. */
 export async function splitSighting(db: Db, sightingId: number): Promise<number> {
-  return db.transaction(async (trx) => {
+  const { id, jobId } = await db.transaction(async (trx) => {
     const sighting = await trx('sightings')
       .join('findings', 'findings.id', 'sightings.finding_id')
       .where('sightings.id', sightingId)
@@ -27,13 +28,15 @@ export async function splitSighting(db: Db, sightingId: number): Promise<number>
     await trx('sightings').where({ id: sightingId }).update({ finding_id: id, strong: identity, likeness: null })
     await restand(trx, job_id, category, [Number(sighting.finding_id), id as number])
     await appendLog(trx, job_id, 'Sighting split off', `${title}: sighting ${sightingId} became finding ${id}`)
-    return id as number
+    return { id: id as number, jobId: Number(job_id) }
   })
+  forget(jobId)
+  return id
 }
 
 /** Makes two findings one; later sources of either go to it. @throws AppError where they cannot be joined */
 export async function joinFindings(db: Db, keptId: number, otherId: number): Promise<void> {
-  await db.transaction(async (trx) => {
+  const jobId = await db.transaction(async (trx) => {
     const [kept, other] = await Promise.all([keptId, otherId].map((id) => trx('findings').where({ id }).first()))
     if (!kept || !other || keptId === otherId) throw new AppError('not-found', 'Name two findings that are there.')
     if (kept.job_id !== other.job_id || kept.category !== other.category)
@@ -56,5 +59,7 @@ export async function joinFindings(db: Db, keptId: number, otherId: number): Pro
     await dropEmpty(trx, [otherId])
     await restand(trx, kept.job_id, kept.category, [keptId])
     await appendLog(trx, kept.job_id, 'Findings joined', `${other.title} (${otherId}) into ${kept.title} (${keptId})`)
+    return Number(kept.job_id)
   })
+  forget(jobId)
 }

@@ -1,8 +1,9 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import { messageOf } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
-import { markSettled, markUnsettled, unsettledJobs } from '../database/jobs.js'
+import { markSettled, markUnsettled, unsettledChanges, unsettledJobs } from '../database/jobs.js'
 import { restandAll } from '../database/standings.js'
+import { forget } from './cached.js'
 
 // A small job is settled when its brief's page answers; nobody waits for a large one.
 const WAIT_MS = 2000
@@ -20,16 +21,19 @@ export async function settle(db: Db, jobId: number): Promise<void> {
   await Promise.race([work, sleep(WAIT_MS, undefined, { ref: false })])
 }
 
-/** Goes on with what an earlier process left undone. */
+/** Finishes what an earlier process left undone. */
 export async function settleLeftOver(db: Db): Promise<void> {
-  for (const jobId of await unsettledJobs(db)) await settle(db, jobId)
+  for (const jobId of await unsettledJobs(db)) await settleNow(db, jobId)
 }
 
 async function settleNow(db: Db, jobId: number): Promise<void> {
   try {
-    const mark = await markUnsettled(db, jobId)
+    const changes = await unsettledChanges(db, jobId)
+    // The work before this one may have seen the change already.
+    if (changes === 0) return
     await restandAll(db, jobId)
-    await markSettled(db, jobId, mark)
+    await markSettled(db, jobId, changes)
+    forget(jobId)
   } catch (thrown) {
     console.error(`settling job ${jobId}: ${messageOf(thrown)}`)
   }

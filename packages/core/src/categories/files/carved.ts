@@ -40,7 +40,7 @@ async function search(tree: SourceTree, report: Report): Promise<Found[]> {
     if (!source) continue
     try {
       // What begins with the file is the file itself, and no find inside of it.
-      for (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), 1)) {
+      for await (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), 1)) {
         if (one.mime === 'application/x-plist' && one.end - one.start < LEAST_LIST) continue
         found.push({ ...one, entry })
         if (found.length < MOST_FOUND) continue

@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { buildBinary } from 'plist'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { databaseOf, scratchFolder, tool, warnings } from '../../../../../tests/setup/fixtures.js'
+import { all, databaseOf, scratchFolder, tool, warnings } from '../../../../../tests/setup/fixtures.js'
 import { reportPdf } from '../../export/report-pdf.js'
 import { MemorySource } from '../../io/source.js'
 import { carve } from './carve.js'
@@ -121,14 +121,14 @@ describe('carving', () => {
         expected.push({ mime: name.split(' ')[0] as string, bytes })
       }
     parts.push(calm(99, 4000))
-    const all = Buffer.concat(parts)
+    const mixed = Buffer.concat(parts)
     const { list, report } = warnings()
-    const found = [...carve(new MemorySource(all), report)]
+    const found = await all(carve(new MemorySource(mixed), report))
     expect(found.filter((one) => one.wholeness === 'whole').map(({ mime }) => mime)).toEqual(
       expected.map(({ mime }) => mime),
     )
     for (const [i, { start, end }] of found.filter((one) => one.wholeness === 'whole').entries())
-      expect(all.subarray(start, end).equals(expected[i]?.bytes as Buffer), expected[i]?.mime).toBe(true)
+      expect(mixed.subarray(start, end).equals(expected[i]?.bytes as Buffer), expected[i]?.mime).toBe(true)
     expect(list).toEqual([])
   })
 
@@ -138,7 +138,7 @@ describe('carving', () => {
         // What names its own size is known as cut where the bytes end; the others wherever they end.
         const behind = /jpeg|png|gif|pdf|zip|plist/.test(name) ? calm(4, 3000) : Buffer.alloc(0)
         const cut = Buffer.concat([calm(3, 100), bytes.subarray(0, Math.floor(bytes.length * share)), behind])
-        const found = [...carve(new MemorySource(cut), () => {})]
+        const found = await all(carve(new MemorySource(cut), () => {}))
         const own = found.filter((one) => one.wholeness === 'whole' && one.start === 100)
         // Sounds without a length end wherever their frames end.
         if (name !== 'audio/amr') expect(own, `${name} ${share}`).toEqual([])
@@ -146,16 +146,16 @@ describe('carving', () => {
     const heads = Buffer.concat(
       Object.values(await wholeFiles()).flatMap((bytes) => [bytes.subarray(0, 24), calm(7, 500)]),
     )
-    expect([...carve(new MemorySource(heads), () => {})].filter((one) => one.wholeness === 'whole')).toEqual([])
+    const found = await all(carve(new MemorySource(heads), () => {}))
+    expect(found.filter((one) => one.wholeness === 'whole')).toEqual([])
   })
 
-  it('finds nothing whole in noise', () => {
-    expect(
-      [...carve(new MemorySource(noise(12345, 8_000_000)), () => {})].filter((one) => one.wholeness === 'whole'),
-    ).toEqual([])
+  it('finds nothing whole in noise', async () => {
+    const found = await all(carve(new MemorySource(noise(12345, 8_000_000)), () => {}))
+    expect(found.filter((one) => one.wholeness === 'whole')).toEqual([])
   })
 
-  it('ends in bounded time on bytes of nothing but beginnings', () => {
+  it('ends in bounded time on bytes of nothing but beginnings', async () => {
     for (const mark of [
       '\xff\xd8\xff\xe0\0\x10',
       '%PDF-1.4 1 0 obj',
@@ -166,7 +166,7 @@ describe('carving', () => {
     ]) {
       const bytes = Buffer.alloc(400_000, Buffer.from(mark, 'latin1'))
       const started = performance.now()
-      for (const one of carve(new MemorySource(bytes), () => {})) expect(one.wholeness).not.toBe('whole')
+      for await (const one of carve(new MemorySource(bytes), () => {})) expect(one.wholeness).not.toBe('whole')
       expect(performance.now() - started).toBeLessThan(20_000)
     }
   })

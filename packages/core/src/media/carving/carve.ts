@@ -1,3 +1,4 @@
+import { setImmediate as nextTurn } from 'node:timers/promises'
 import type { Report } from '../../io/errors.js'
 import type { ByteSource } from '../../io/source.js'
 import { brandOf, walkAmr, walkBoxes, walkCaf, walkRiff } from './containers.js'
@@ -51,11 +52,13 @@ const GIVEN_UP = {
  * Searches bytes for files, by structure and not by their beginnings alone; each byte belongs to one whole file at most.
  * Memory is bounded by the windows, however large the source is. `begin`: the first byte at which a file may begin.
  */
-export function* carve(source: ByteSource, report: Report, begin = 0): Generator<Carved> {
+export async function* carve(source: ByteSource, report: Report, begin = 0): AsyncGenerator<Carved> {
   const search = new WindowedBytes(source)
   const walked = new WindowedBytes(source, LEAST_LOOKED + MOST_LOOKED * source.size)
   let free = begin
   for (let from = 0; from < search.size; from += PIECE) {
+    // Reading is synchronous: whoever else waits for this thread has a turn between two pieces.
+    await nextTurn()
     const piece = search.at(from, PIECE + OVERLAP)
     const last = Math.min(PIECE, piece.length - 2)
     for (let i = Math.max(0, free - from); i < last; i++) {

@@ -2,14 +2,17 @@ import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { z } from 'zod'
 import { database } from '../../../../database/connection.js'
 import {
+  type Added,
   addMatching,
   addToTray,
   removeAdded,
   removeCategory,
   removeFromTray,
   summariseTray,
+  type TrayLine,
 } from '../../../../database/tray.js'
 import { bodyOf, requireId, route } from '../../../../server/respond.js'
+import { forget } from '../../../../services/cached.js'
 import { requireJob } from '../../../../services/jobs.js'
 import { parseQuery } from '../../../../services/search.js'
 
@@ -28,13 +31,17 @@ export const POST = route(async ({ params, request }) => {
   const job = requireId(params.job)
   const change = await bodyOf(request, schema)
   await requireJob(database(), job)
+  const answer = await perform(job, change)
+  forget(job)
+  return Response.json(answer)
+})
+
+async function perform(job: number, change: z.infer<typeof schema>): Promise<Added | TrayLine[]> {
   if (change.add.length > 0) await addToTray(database(), job, change.add)
   if (change.remove.length > 0) await removeFromTray(database(), job, change.remove)
   if (change.removeAdded) await removeAdded(database(), job, change.removeAdded)
-  if (change.addMatching !== undefined) {
-    const { filter } = parseQuery(new URLSearchParams(change.addMatching))
-    return Response.json(await addMatching(database(), job, filter))
-  }
+  if (change.addMatching !== undefined)
+    return addMatching(database(), job, parseQuery(new URLSearchParams(change.addMatching)).filter)
   if (change.removeCategory) await removeCategory(database(), job, change.removeCategory)
-  return Response.json(await summariseTray(database(), job))
-})
+  return summariseTray(database(), job)
+}

@@ -1,0 +1,108 @@
+import { mkdirSync, symlinkSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, inject, it } from 'vitest'
+import { listLog } from '../../apps/workbench/src/database/jobs.js'
+import { listFolders, openFolder } from '../../apps/workbench/src/services/folders.js'
+import { freeSpace, rememberedFormats, startHandover } from '../../apps/workbench/src/services/handovers.js'
+import { closeShare, mayEnter, openShare, SHARE_USER } from '../../apps/workbench/src/services/share.js'
+import { nodeAt, nodesIn, tableAt } from '../../apps/workbench/src/services/shared-folder.js'
+import { all, demoBackup, scratchFolder } from '../setup/fixtures.js'
+import { workbenchWith, workbenchWithTray } from './workbench.js'
+
+const { folder, truth } = demoBackup(inject('demoFolder'))
+const basic = (user: string, password: string) => `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`
+
+describe('the folder picker', () => {
+  it('lists what lies below the allowed folders, marks handovers, and goes no further', async () => {
+    const { db } = await workbenchWith(inject('databaseUrl'), folder)
+    const root = process.env.LUMBRIN_ROOTS ?? ''
+    for (const name of ['b', 'a/inside', '.hidden', 'given']) mkdirSync(join(root, name), { recursive: true })
+    mkdirSync(join(root, 'given/bagit.txt'))
+    symlinkSync(scratchFolder(), join(root, 'link'))
+    expect(await listFolders(db, null)).toMatchObject({ path: null, parent: null, folders: [{ name: root }] })
+    const top = await listFolders(db, root)
+    expect(top.folders.map(({ name, isHandover }) => [name, isHandover])).toEqual([
+      ['a', false],
+      ['b', false],
+      ['given', true],
+    ])
+    expect(top.parent).toBeNull()
+    expect(top.freeBytes).toBe(await freeSpace(root))
+    expect(await listFolders(db, join(root, 'a'))).toMatchObject({ parent: root, folders: [{ name: 'inside' }] })
+    for (const outside of ['/', join(root, '..'), join(root, 'link'), '/etc'])
+      await expect(listFolders(db, outside)).rejects.toMatchObject({ code: 'forbidden' })
+    await expect(listFolders(db, join(root, 'nothing'))).rejects.toMatchObject({ code: 'unusable' })
+  })
+
+  it('opens only folders that are there', async () => {
+    await expect(openFolder('/nowhere/at/all')).rejects.toMatchObject({ code: 'not-found' })
+  })
+})
+
+describe('formats of a handover', () => {
+  it('are remembered, and refused where they make no sense', async () => {
+    const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
+    const start = (formats: Parameters<typeof startHandover>[3]) =>
+      startHandover(bench.db, bench.jobId, { kind: 'folder', folder: join(bench.root, 'package') }, formats)
+    await expect(start({ formats: { photos: [] }, duplicates: 'once' })).rejects.toMatchObject({ code: 'invalid' })
+    await expect(start({ formats: { photos: ['vcard'] }, duplicates: 'once' })).rejects.toMatchObject({
+      code: 'invalid',
+    })
+    expect(await rememberedFormats(bench.db)).toEqual({})
+    await start({ formats: { photos: ['albums', 'csv'] }, duplicates: 'each' })
+    expect(await rememberedFormats(bench.db)).toEqual({ photos: ['albums', 'csv'] })
+  })
+
+  it('are not written where there is too little room', async () => {
+    const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
+    await bench.db('findings').update({ bytes: 1e15 })
+    await expect(
+      startHandover(bench.db, bench.jobId, { kind: 'folder', folder: join(bench.root, 'package') }),
+    ).rejects.toMatchObject({ code: 'conflict', message: expect.stringContaining('are free there') })
+  })
+})
+
+describe('the network folder', () => {
+  it('lets in whoever has its newest password, until it is closed', async () => {
+    const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
+    expect(mayEnter(jobId, basic(SHARE_USER, ''))).toBe(false)
+    const first = await openShare(db, jobId)
+    const second = await openShare(db, jobId)
+    expect(mayEnter(jobId, basic(SHARE_USER, first.password))).toBe(false)
+    expect(mayEnter(jobId, basic(SHARE_USER, second.password))).toBe(true)
+    for (const wrong of [null, '', 'Bearer x', 'Basic ?', basic('root', second.password), basic(SHARE_USER, 'x')])
+      expect(mayEnter(jobId, wrong)).toBe(false)
+    expect(mayEnter(jobId + 1, basic(SHARE_USER, second.password))).toBe(false)
+    await closeShare(db, jobId)
+    expect(mayEnter(jobId, basic(SHARE_USER, second.password))).toBe(false)
+    const log = JSON.stringify(await listLog(db, jobId))
+    expect(log).toContain('Network folder opened')
+    expect(log).not.toContain(second.password)
+  })
+
+  it('holds every file once, below its month, and a table of all items', async () => {
+    const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
+    const at = (...path: string[]) => nodesIn(bench.db, bench.jobId, path)
+    expect((await at())?.map((node) => node.name)).toEqual(['Tray', 'Findings'])
+    expect((await at('Tray'))?.map((node) => node.name)).toEqual(['Photos'])
+    const shelves = ((await at('Tray', 'Photos')) ?? []).filter((node) => node.kind === 'folder')
+    const files = (await Promise.all(shelves.map((shelf) => at('Tray', 'Photos', shelf.name)))).flatMap(
+      (list) => list ?? [],
+    )
+    expect(files.length).toBe(truth.pictures.filter((one) => one.fate !== 'deleted').length)
+    for (const [i, shelf] of shelves.entries())
+      for (const file of i < 3 ? ((await at('Tray', 'Photos', shelf.name)) ?? []) : []) {
+        expect(shelf.name).toBe(file.modifiedAt?.toISOString().slice(0, 7))
+        expect(await nodeAt(bench.db, bench.jobId, ['Tray', 'Photos', shelf.name, file.name])).toEqual(file)
+      }
+    const table = tableAt(bench.db, bench.jobId, ['Tray', 'Photos', 'Photos.csv'])
+    expect((await all(table ?? (async function* () {})())).length).toBe(1 + bench.ids.length)
+    for (const path of [
+      ['Nothing'],
+      ['Tray', 'Secrets'],
+      ['Tray', 'Photos', '..'],
+      ['Tray', 'Photos', '2026-05', 'x', 'y'],
+    ])
+      expect(await at(...path)).toBeUndefined()
+  })
+})
