@@ -95,6 +95,7 @@ export function madeTree(
       const bytes = bytesOf.get(id)
       return bytes && new MemorySource(bytes)
     },
+    contentSize: async ({ size }) => size ?? 0,
     storedBytes: async ({ size }) => size ?? 0,
     storedPath: async () => undefined,
     opens: () => true,

@@ -136,6 +136,12 @@ class BackupTree implements SourceTree {
     return undefined
   }
 
+  async contentSize(entry: SourceEntry): Promise<number | undefined> {
+    const source = await this.open(entry)
+    await source?.close()
+    return source?.size
+  }
+
   async storedBytes({ id }: SourceEntry): Promise<number | undefined> {
     for (const path of this.#places(id)) {
       const found = await lstat(path).catch(() => undefined)

@@ -17,10 +17,15 @@ export interface SourceEntry {
   key: Uint8Array | null
 }
 
+// Stored in sources.kind and in collections: renaming a value needs a migration.
+export const SOURCE_KINDS = ['computer-backup', 'device', 'cloud-backup', 'cloud-library', 'image'] as const
+export type SourceKind = (typeof SOURCE_KINDS)[number]
+
 /** What a source says about itself and the device it came from. */
 export interface SourceInfo {
-  kind: 'computer-backup'
-  layout: 'modern' | 'legacy'
+  kind: SourceKind
+  /** `collected`: received from elsewhere, piece by piece, into a folder of ours. */
+  layout: 'modern' | 'legacy' | 'collected'
   path: string
   deviceName: string | null
   productType: string | null
@@ -50,6 +55,8 @@ export interface SourceTree {
    * Undefined: the source lists the file but does not hold it, or holds no key that opens it.
    */
   open(entry: SourceEntry): Promise<ByteSource | undefined>
+  /** Bytes of a file's content, without opening it where that can be told; undefined: it cannot be had. */
+  contentSize(entry: SourceEntry): Promise<number | undefined>
   /** Bytes that the source keeps for a file, encrypted or not; undefined: none. */
   storedBytes(entry: SourceEntry): Promise<number | undefined>
   /** Where a file's content lies on this computer; undefined: nowhere. */

@@ -54,7 +54,7 @@ export async function buildDemo(folder: string, size: DemoSize = FULL_DEMO): Pro
   const parts = `${folder}.part`
   await rm(parts, { recursive: true, force: true })
   await mkdir(join(parts, 'Backup'), { recursive: true })
-  const pictures = await makePictures(size.pictures, DEMO_TAKEN_AT, 20261114)
+  const pictures = await makePhonePictures(size)
   const truth: DemoTruth = {
     plain: await buildPlain(parts, pictures, size),
     encrypted: await buildEncrypted(parts, pictures, size),
@@ -66,7 +66,10 @@ export async function buildDemo(folder: string, size: DemoSize = FULL_DEMO): Pro
   return truth
 }
 
-const PHONE = {
+/** The phone's pictures, the same every time. */
+export const makePhonePictures = (size: DemoSize) => makePictures(size.pictures, DEMO_TAKEN_AT, 20261114)
+
+export const PHONE = {
   name: `${OWNER.split(' ')[0]}’s phone`,
   productType: 'iPhone14,5',
   osVersion: '17.6.1',
@@ -77,19 +80,22 @@ const hanging = (pictures: readonly Picture[]) => pictures.slice(-4).map((pictur
 
 /** The newest state: conversations and pictures are lost, some are in their bins. */
 async function buildPlain(parts: string, pictures: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
-  const device = { ...PHONE, takenAt: DEMO_TAKEN_AT }
-  const backup = new BackupBuilder(join(parts, 'Backup', DEMO_UDID), device)
+  const backup = new BackupBuilder(join(parts, 'Backup', DEMO_UDID), { ...PHONE, takenAt: DEMO_TAKEN_AT })
+  await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
+  return fillNewest(backup, parts, pictures, size)
+}
+
+/** Fills a backup with the phone's newest state and finishes it. */
+export async function fillNewest(
+  backup: BackupBuilder,
+  parts: string,
+  pictures: readonly Picture[],
+  size: DemoSize,
+): Promise<BackupTruth> {
   const talk = writtenTalk(join(parts, 'sms.db'), pictures, size)
   talk.loseSome()
-  await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
-  return finished(
-    backup,
-    parts,
-    talk,
-    pictures,
-    DEMO_UDID,
-    await addStores(backup, parts, { items: size.items, pictures: hanging(pictures) }),
-  )
+  const stores = await addStores(backup, parts, { items: size.items, pictures: hanging(pictures) })
+  return finished(backup, parts, talk, pictures, DEMO_UDID, stores)
 }
 
 /** Three weeks before, with its password: nothing was lost yet. */
@@ -136,7 +142,8 @@ function writtenTalk(file: string, pictures: readonly Picture[], size: DemoSize)
   return talk
 }
 
-async function finished(
+/** Adds pictures, their library and messages, and writes the manifest. */
+export async function finished(
   backup: BackupBuilder,
   parts: string,
   talk: MessageDatabase,

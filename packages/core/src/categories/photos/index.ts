@@ -200,12 +200,11 @@ function coordinate(value: Row['values'][string] | undefined): number | null {
 
 async function contentOf(tree: SourceTree, path: string, name: string | null): Promise<ContentRef | null> {
   const entry = tree.find(DOMAIN, path)
-  const source = entry && (await tree.open(entry))
-  if (!source) return null
-  await source.close()
+  const bytes = entry && (await tree.contentSize(entry))
+  if (bytes === undefined) return null
   return {
     name: name ?? path.split('/').at(-1) ?? path,
-    bytes: source.size,
+    bytes,
     mime: mimeOf(path),
     sha256: null,
     domain: DOMAIN,

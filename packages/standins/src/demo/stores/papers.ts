@@ -25,7 +25,7 @@ const LINES = [
 ]
 
 /** A note's document as the device writes it: a title, then a line each, some of them ticked. */
-function noteDocument(lines: readonly string[], ticked: number): Uint8Array {
+export function noteDocument(lines: readonly string[], ticked: number): Uint8Array {
   const text = lines.join('\n')
   const note = new BinaryWriter().tag(2, 2).string(text)
   lines.forEach((line, i) => {

@@ -1,0 +1,45 @@
+import { X509Certificate } from 'node:crypto'
+import type { Socket } from 'node:net'
+import { connect, type TLSSocket } from 'node:tls'
+import { DeviceError } from './errors.js'
+import type { PairRecord } from './pairing.js'
+import { SILENCE_MS } from './stream.js'
+
+/** The first system version that speaks newer versions of TLS than 1.0. */
+const MODERN_VERSION = 10
+
+/**
+ * Secures a connection to a device; this computer is the client and shows the pairing's root certificate. Chains of
+ * nameless certificates prove nothing, so the device's own is compared byte by byte with the one it was paired with.
+ * @throws DeviceError 'impostor' | 'forgotten' | 'silent'
+ */
+export function secured(socket: Socket, record: PairRecord, osVersion: string | null): Promise<TLSSocket> {
+  const old = Number.parseInt(osVersion ?? '', 10) < MODERN_VERSION
+  return new Promise((go, fail) => {
+    const stream = connect({
+      socket,
+      cert: record.rootCertificate,
+      key: record.rootPrivateKey,
+      rejectUnauthorized: false,
+      ...(old ? { minVersion: 'TLSv1', maxVersion: 'TLSv1', ciphers: 'DEFAULT@SECLEVEL=0' } : {}),
+    })
+    const timer = setTimeout(() => stream.destroy(new DeviceError('silent')), SILENCE_MS)
+    stream.once('secureConnect', () => {
+      clearTimeout(timer)
+      if (!isPaired(stream, record)) return stream.destroy(new DeviceError('impostor'))
+      stream.off('error', refused)
+      stream.on('error', () => {})
+      go(stream)
+    })
+    const refused = (cause: Error) => {
+      clearTimeout(timer)
+      fail(cause instanceof DeviceError ? cause : new DeviceError('forgotten', undefined, { cause }))
+    }
+    stream.once('error', refused)
+  })
+}
+
+function isPaired(stream: TLSSocket, record: PairRecord): boolean {
+  const shown = stream.getPeerX509Certificate()
+  return shown?.raw.equals(new X509Certificate(record.deviceCertificate).raw) === true
+}
