@@ -1,8 +1,10 @@
 /** `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over. */
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { launch } from './setup/launch.mjs'
-import { main, ROOT, run, say } from './setup/shell.mjs'
+import { main, ROOT, run, SetupError, say } from './setup/shell.mjs'
 
 const data = process.env.LUMBRIN_DATA ?? join(ROOT, '.lumbrin/demo')
 const sources = join(data, 'sources')
@@ -14,7 +16,30 @@ async function buildSources() {
     say('making the demo data (some 20 seconds)')
     await run(process.execPath, ['--import', 'tsx', 'packages/standins/src/demo/build.ts', sources])
   }
-  return { LUMBRIN_DEMO_SOURCES: sources }
+  const devices = await startStandIn('device', [join(data, 'devices'), '0', '0'])
+  const [muxPort, control] = devices.words
+  return {
+    env: { LUMBRIN_DEMO_SOURCES: sources, USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${muxPort}`, LUMBRIN_RECOVERY: control },
+    stop: () => devices.stop(),
+  }
+}
+
+/** Starts a stand-in that ships with the product, and waits until it says that it is ready, and where. */
+function startStandIn(name, words) {
+  say(`starting the stand-in for ${name}s (the first time it makes its data)`)
+  const child = spawn(process.execPath, ['--import', 'tsx', `packages/standins/src/${name}/main.ts`, ...words], {
+    cwd: ROOT,
+    detached: true,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  const ended = new Promise((go) => child.once('exit', go))
+  return new Promise((go, fail) => {
+    child.once('exit', (code) => fail(new SetupError(`the stand-in for ${name}s ended (${code})`)))
+    createInterface({ input: child.stdout }).on('line', (line) => {
+      const [said, ...rest] = line.split(' ')
+      if (said === 'ready') go({ words: rest, stop: () => child.kill('SIGTERM') && ended })
+    })
+  })
 }
 
 /** The demo's first job, made once, through the same door as everybody's. */

@@ -14,12 +14,12 @@ const MIN_FREE_BYTES = 1 << 30
 
 /**
  * Does all set-up and runs the application until Ctrl-C: database, server, background reader.
- * `before` runs once the programs are built and gives more environment for them; `ready` once the server answers.
+ * `before` runs once the programs are built and gives more environment for them, and what to stop after them; `ready` once the server answers.
  */
 export async function launch({
   data = process.env.LUMBRIN_DATA ?? join(homedir(), '.local/share/lumbrin'),
   roots = [],
-  before = async () => ({}),
+  before = async () => ({ env: {}, stop: async () => {} }),
   ready = async () => {},
 }) {
   const port = Number(process.env.LUMBRIN_PORT ?? 4680)
@@ -29,7 +29,7 @@ export async function launch({
   await requirePort(port)
   await installNodePackages()
   await buildPrograms()
-  const extra = await before()
+  const companions = await before()
   const database = process.env.LUMBRIN_DATABASE_URL
     ? { url: process.env.LUMBRIN_DATABASE_URL, stop: async () => {} }
     : await startDatabase(join(folder, 'database'))
@@ -41,13 +41,13 @@ export async function launch({
     LUMBRIN_READER_SECRET: randomBytes(32).toString('hex'),
     LUMBRIN_DATABASE_URL: database.url,
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
-    ...extra,
+    ...companions.env,
   }
   const programs = [startProgram('main', env), startProgram('reader', env)]
   answering(`http://127.0.0.1:${port}`)
     .then(ready)
     .catch((error) => say(`the first job could not be made: ${error.message}`))
-  await runTogether(programs, database)
+  await runTogether(programs, database, companions)
 }
 
 function requireSpace(folder) {
@@ -89,7 +89,7 @@ const startProgram = (name, env) =>
     stdio: ['ignore', 'inherit', 'inherit'],
   })
 
-async function runTogether(programs, database) {
+async function runTogether(programs, database, companions) {
   let stopping = false
   const signal = new Promise((done) => {
     for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => done(0))
@@ -102,6 +102,7 @@ async function runTogether(programs, database) {
   const grace = setTimeout(() => stopping && programs.forEach((program) => void program.kill('SIGKILL')), 10_000)
   await Promise.all(ends)
   clearTimeout(grace)
+  await companions.stop()
   await database.stop()
   say('stopped')
   process.exit(code)

@@ -16,6 +16,7 @@ const TESTS = {
   pdftotext: 'poppler-utils',
   'heif-enc': 'libheif-examples',
   cadaver: 'cadaver',
+  idevicebackup2: 'libimobiledevice-utils',
 }
 // A general library for cards and calendars, which the tests read ours back with.
 const LIBRARIES = { '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject' }

@@ -8,28 +8,27 @@ const schema = z.object({
   LUMBRIN_PORT: z.coerce.number().int().min(0).max(65535).default(4680),
   LUMBRIN_ROOTS: z.string().default(homedir()),
   LUMBRIN_DEMO_SOURCES: z.string().optional(),
+  LUMBRIN_RECOVERY: z.url().optional(),
+  LUMBRIN_CLOUD: z.url().optional(),
   LUMBRIN_READER_SECRET: z.string().min(32).optional(),
 })
 
 /** Settings of the process. @throws ZodError that names the variable which is wrong */
 export function readConfig(environment: NodeJS.ProcessEnv = process.env) {
-  const {
-    LUMBRIN_DATABASE_URL,
-    LUMBRIN_DATA,
-    LUMBRIN_PORT,
-    LUMBRIN_ROOTS,
-    LUMBRIN_DEMO_SOURCES,
-    LUMBRIN_READER_SECRET,
-  } = schema.parse(environment)
+  const settings = schema.parse(environment)
   return {
-    databaseUrl: LUMBRIN_DATABASE_URL,
-    dataFolder: LUMBRIN_DATA,
-    port: LUMBRIN_PORT,
+    databaseUrl: settings.LUMBRIN_DATABASE_URL,
+    dataFolder: settings.LUMBRIN_DATA,
+    port: settings.LUMBRIN_PORT,
     /** Folders below which handovers may be written, unless Settings say otherwise. */
-    allowedRoots: LUMBRIN_ROOTS.split(delimiter).filter(Boolean),
+    allowedRoots: settings.LUMBRIN_ROOTS.split(delimiter).filter(Boolean),
     /** Shared by the server and its readers, made anew at every start. */
-    readerSecret: LUMBRIN_READER_SECRET,
+    readerSecret: settings.LUMBRIN_READER_SECRET,
     /** Folders searched for backups in the demo, beside the usual ones. */
-    searchFolders: LUMBRIN_DEMO_SOURCES ? [LUMBRIN_DEMO_SOURCES] : [],
+    searchFolders: settings.LUMBRIN_DEMO_SOURCES ? [settings.LUMBRIN_DEMO_SOURCES] : [],
+    /** Where devices that do not start are reached; undefined: nowhere. */
+    recoveryChannel: settings.LUMBRIN_RECOVERY,
+    /** The cloud service; undefined: there is none to sign in to. */
+    cloudService: settings.LUMBRIN_CLOUD,
   }
 }

@@ -19,3 +19,10 @@ export const formatDay = (iso: string | null): string => iso?.slice(0, 10) ?? 'n
 /** "1 photo", "2 photos". */
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${formatCount(count)} ${count === 1 ? one : many}`
+
+/** "40 seconds", "12 minutes", "3 hours": as exact as an estimate is. */
+export function formatSeconds(seconds: number): string {
+  if (seconds < 90) return plural(Math.max(1, Math.round(seconds)), 'second')
+  if (seconds < 5400) return plural(Math.round(seconds / 60), 'minute')
+  return plural(Math.round(seconds / 3600), 'hour')
+}

@@ -1,5 +1,15 @@
+import type { SourceKind } from '@lumbrin/core/backup/types'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
+
+/** Kinds of sources as they stand on screen. */
+export const SOURCE_KINDS: Record<SourceKind, string> = {
+  'computer-backup': 'computer backup',
+  device: 'attached device',
+  'cloud-backup': 'cloud backup',
+  'cloud-library': 'cloud library',
+  image: 'raw image',
+}
 
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {

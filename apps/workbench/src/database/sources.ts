@@ -1,5 +1,6 @@
 import type { SourceInfo } from '@lumbrin/core/backup/types'
 import type { ReadStep } from '@lumbrin/core/categories/read'
+import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from './connection.js'
@@ -37,6 +38,8 @@ export interface ReadRow {
   endedAt: Date | null
   error: string | null
   warnings: Warning[]
+  /** What is being fetched from a device or a cloud account; null: nothing. */
+  fetching: CollectProgress | null
   steps: StepRow[]
 }
 
@@ -93,6 +96,18 @@ export async function findSource(db: Db, id: number): Promise<SourceRow | undefi
   return raw && toSource(raw)
 }
 
+/** Keeps what a source is now: a device goes on being used, and what was fetched of it grows. */
+export async function updateSource(
+  db: Db,
+  id: number,
+  { takenAt, ...info }: SourceInfo,
+  size: { bytes: number; files: number },
+): Promise<void> {
+  await db('sources')
+    .where({ id })
+    .update({ info: JSON.stringify(info), taken_at: takenAt, ...size })
+}
+
 /** Queues a read with its steps. */
 export async function insertRead(db: Db, source: SourceRow, steps: readonly ReadStep[]): Promise<number> {
   return db.transaction(async (trx) => {
@@ -139,6 +154,7 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
     endedAt: raw.ended_at,
     error: raw.error,
     warnings: parsed(raw.warnings),
+    fetching: raw.fetching && parsed(raw.fetching),
     steps: steps
       .filter((step) => step.read_id === raw.id)
       .map(({ id, position, category, pass, done, finished }) => ({
@@ -167,6 +183,7 @@ export async function moveRead(
     .update({
       state: to,
       ended_at: ended ? new Date() : null,
+      ...(ended ? { fetching: null } : {}),
       ...(to === 'running' ? {} : { claimed_by: null }),
       ...more,
     })

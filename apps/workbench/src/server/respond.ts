@@ -1,3 +1,4 @@
+import { DeviceError } from '@lumbrin/core/device/errors'
 import { DestinationError } from '@lumbrin/core/export/bag-types'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { APIContext, APIRoute } from 'astro'
@@ -23,6 +24,7 @@ export function toAppError(thrown: unknown): AppError {
   if (thrown instanceof z.ZodError) return new AppError('invalid', z.prettifyError(thrown), { cause: thrown })
   if (thrown instanceof SourceError || thrown instanceof DestinationError)
     return new AppError('unusable', thrown.message, { cause: thrown })
+  if (thrown instanceof DeviceError) return new AppError('conflict', thrown.message, { cause: thrown })
   return new AppError(
     'internal',
     'Something went wrong inside the application. Nothing was changed; its log says more.',
@@ -49,3 +51,9 @@ export async function bodyOf<T extends z.ZodType>(request: Request, schema: T): 
 }
 
 export const done = (): Response => new Response(null, { status: 204 })
+
+/** A text from the path or the address. @throws AppError('not-found') */
+export function requireText(text: string | undefined): string {
+  if (!text || text.length > 200) throw new AppError('not-found', 'There is no such thing here.')
+  return text
+}

@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto'
-import { unlockBackup } from '@lumbrin/core/backup/open'
 import type { ClassKeys } from '@lumbrin/core/backup/unlock'
+import { unlockSource } from '@lumbrin/core/collected/open'
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
@@ -43,7 +43,7 @@ export async function beginUnlock(db: Db, sourceId: number, password: string): P
     opening.share = Math.max(opening.share, share)
   }
   const warnings: string[] = []
-  unlockBackup(source.path, { password, progress }, (warning) => void warnings.push(warning.message))
+  unlockSource(source.path, { password, progress }, (warning) => void warnings.push(warning.message))
     .then(async (keys) => {
       held.set(sourceId, { state: 'open', share: 1, message: warnings.join(' ') || null, keys })
       await appendLog(db, source.jobId, 'Source unlocked', `${source.path}. The password was not kept.`)

@@ -1,5 +1,4 @@
 import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprint'
-import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { readStep } from '@lumbrin/core/categories/read'
@@ -12,7 +11,7 @@ import { appendLog } from '../database/jobs.js'
 import { findRead, findSource, moveRead, type ReadRow, type StepRow } from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
 import { AppError } from '../errors.js'
-import { keysOf } from './keyring.js'
+import { ReadableSource } from './collecting.js'
 import { ownProfiles } from './profiles.js'
 
 const BATCH_ROWS = 500
@@ -26,23 +25,25 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
   const source = read && (await findSource(db, read.sourceId))
   if (!read || !source) throw new AppError('not-found', `read ${readId} or its source is gone`)
   const warnings = new Warnings(read.warnings)
+  const { profiles } = await ownProfiles()
+  let readable: ReadableSource | undefined
   try {
-    const tree = await openBackup(source.path, warnings.add, { keys: await keysOf(source.id) })
-    try {
-      const before = await fingerprintOf(tree)
-      const ended = await runSteps(new ReadRun(db, read, tree, warnings, signal, (await ownProfiles()).profiles))
-      await logUntouched(db, read, tree, before)
-      await warnings.store(db, readId)
-      if (ended === 'done' && (await moveRead(db, readId, ['running', 'stopping'], 'done'))) await logEnd(db, read)
-      if (ended === 'stopped')
-        await moveRead(db, readId, ['running', 'stopping'], signal.aborted ? 'queued' : 'stopped')
-    } finally {
-      await tree.close()
-    }
+    readable = await ReadableSource.open(db, read, source, warnings.add, profiles, signal)
+    const before = readable.fetches ? undefined : await fingerprintOf(readable.tree)
+    const ended = await runSteps(new ReadRun(db, read, readable, warnings, signal, profiles))
+    if (before) await logUntouched(db, read, readable.tree, before)
+    await warnings.store(db, readId)
+    if (ended === 'done' && (await moveRead(db, readId, ['running', 'stopping'], 'done'))) await logEnd(db, read)
+    if (ended === 'stopped') await moveRead(db, readId, ['running', 'stopping'], signal.aborted ? 'queued' : 'stopped')
   } catch (thrown) {
     await warnings.store(db, readId)
+    // What was stopped amid fetching ends with an error of the line that was cut: that is no failure.
+    if (await moveRead(db, readId, ['stopping'], 'stopped')) return
+    if (signal.aborted && (await moveRead(db, readId, ['running'], 'queued'))) return
     await moveRead(db, readId, ['running', 'stopping'], 'failed', { error: messageOf(thrown) })
     await appendLog(db, read.jobId, 'Read failed', messageOf(thrown))
+  } finally {
+    await readable?.close()
   }
 }
 
@@ -78,11 +79,13 @@ async function logEnd(db: Db, read: ReadRow): Promise<void> {
 async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
   for (const step of run.read.steps) {
     if (step.finished) continue
+    await run.source.prepare(step.category)
     if ((await run.step(step)) === 'stopped') return 'stopped'
     // First, since a step that is finished is not come back to after a crash.
     await restandCategory(run.db, run.read.jobId, step.category)
     await run.db('read_steps').where({ id: step.id }).update({ finished: true })
   }
+  await run.source.fetchContents()
   return 'done'
 }
 
@@ -90,7 +93,7 @@ class ReadRun {
   constructor(
     readonly db: Db,
     readonly read: ReadRow,
-    readonly tree: SourceTree,
+    readonly source: ReadableSource,
     readonly warnings: Warnings,
     readonly signal: AbortSignal,
     readonly profiles: readonly Profile[],
@@ -121,7 +124,7 @@ class ReadRun {
       since = Date.now()
       return this.#mayGoOn()
     }
-    for await (const sighting of readStep(this.tree, step, this.warnings.add, this.profiles)) {
+    for await (const sighting of readStep(this.source.tree, step, this.warnings.add, this.profiles)) {
       if (position++ < step.done) continue
       batch.push(sighting)
       if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue

@@ -2,6 +2,7 @@ import { type SearchStep, searchBackups, sizeOnDisk, usualFolders } from '@lumbr
 import { readBackupInfo } from '@lumbrin/core/backup/info'
 import { planRead } from '@lumbrin/core/categories/read'
 import { type CategoryId, type Pass, USUAL_CATEGORIES, USUAL_PASSES } from '@lumbrin/core/categories/types'
+import { Collection, collectionInfo } from '@lumbrin/core/collected/collection'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
@@ -15,6 +16,8 @@ import {
   type SourceRow,
 } from '../database/sources.js'
 import { AppError } from '../errors.js'
+import { requireReadable } from './bay.js'
+import { fetchedFolder } from './job-folder.js'
 import { requireJob } from './jobs.js'
 import { loadSettings } from './settings.js'
 
@@ -49,6 +52,29 @@ export async function addSource(db: Db, jobId: number, folder: string): Promise<
   const id = await insertSource(db, jobId, info, await sizeOnDisk(folder))
   if (!id) throw new AppError('conflict', 'This job has that source already.')
   await appendLog(db, jobId, 'Source added', `${info.deviceName ?? 'unnamed device'}, ${folder}`)
+  return id
+}
+
+/** Adds an attached device to a job. What is read of it will lie in the job's data folder. @throws AppError */
+export async function addDevice(db: Db, jobId: number, udid: string): Promise<number> {
+  await requireJob(db, jobId)
+  const { name, productType, osVersion } = await requireReadable(udid)
+  const folder = fetchedFolder(jobId, `device-${udid}`)
+  const collection = new Collection(folder)
+  await collection.writeHeader({
+    kind: 'device',
+    deviceName: name,
+    productType,
+    osVersion,
+    uniqueId: udid,
+    takenAt: new Date(),
+    installedApps: [],
+    origin: { udid },
+  })
+  const info = collectionInfo(folder, await collection.header())
+  const id = await insertSource(db, jobId, info, { bytes: 0, files: 0 })
+  if (!id) throw new AppError('conflict', 'This job has that device already. Read more of it in its row.')
+  await appendLog(db, jobId, 'Device added', `${name ?? 'unnamed device'}, ${udid}`)
   return id
 }
 

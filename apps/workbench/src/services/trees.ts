@@ -1,5 +1,5 @@
-import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
+import { openSource } from '@lumbrin/core/collected/open'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { findSource } from '../database/sources.js'
@@ -28,7 +28,7 @@ export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
 async function openTree(db: Db, sourceId: number): Promise<SourceTree> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
-  return openBackup(source.path, () => {}, { keys: await keysOf(sourceId) })
+  return openSource(source.path, () => {}, { keys: await keysOf(sourceId) })
 }
 
 /** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */

@@ -1,8 +1,8 @@
-import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { planRead, readStep } from '@lumbrin/core/categories/read'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import { type CategoryId, type Sighting, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
+import { openSource } from '@lumbrin/core/collected/open'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { fromTree } from '@lumbrin/core/export/from-tree'
 import { writePackage } from '@lumbrin/core/export/package'
@@ -18,7 +18,7 @@ export async function handoverCommand(words: string[]): Promise<void> {
   const { to } = options
   if (!to) throw new UsageError('Say where the package goes: --to FOLDER.')
   const report = warnOnStderr()
-  const tree = await openBackup(source, report, { password: await passwordOf(options) })
+  const tree = await openSource(source, report, { password: await passwordOf(options) })
   try {
     const subject = { jobNumber: null, owner: null, device: tree.info.deviceName, sought: options.match ?? null }
     const summary = await writePackage(itemsOf(tree, options, report), { to, subject })

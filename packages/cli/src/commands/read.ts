@@ -1,6 +1,6 @@
-import { openBackup } from '@lumbrin/core/backup/open'
 import { planRead, readStep, withHashes } from '@lumbrin/core/categories/read'
 import { type Sighting, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
+import { openSource } from '@lumbrin/core/collected/open'
 import { parseOptions, passwordOf, requireSource } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
 
@@ -8,7 +8,7 @@ import { warnOnStderr, withOutput } from '../output.js'
 export async function readCommand(words: string[]): Promise<void> {
   const options = parseOptions(words, ['password-file', 'only', 'passes', 'out'])
   const report = warnOnStderr()
-  const tree = await openBackup(requireSource(options), report, { password: await passwordOf(options) })
+  const tree = await openSource(requireSource(options), report, { password: await passwordOf(options) })
   try {
     await withOutput(options.out, async (lines) => {
       for (const step of planRead(options.only ?? USUAL_CATEGORIES, options.passes))

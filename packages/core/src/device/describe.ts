@@ -3,7 +3,7 @@ import { textOf } from '../plist/read.js'
 import { DeviceError, type DeviceErrorCode } from './errors.js'
 import { Lockdown } from './lockdown.js'
 import type { Attached, Multiplexer } from './multiplexer.js'
-import { findPairRecord } from './pairing.js'
+import { findPairRecord } from './pair-record.js'
 
 /** How an attached device stands to this computer. The Bay has words and a way out for each. */
 export const DEVICE_STATES = [

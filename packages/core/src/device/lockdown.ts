@@ -4,7 +4,7 @@ import { type PlistValue, textOf } from '../plist/read.js'
 import { DeviceError, namedError } from './errors.js'
 import { type Dict, type ListValue, needDict, xmlFrame } from './lists.js'
 import type { Attached, Multiplexer } from './multiplexer.js'
-import { findPairRecord, type PairRecord } from './pairing.js'
+import { findPairRecord, type PairRecord } from './pair-record.js'
 import { StreamReader, send } from './stream.js'
 import { secured } from './tls.js'
 

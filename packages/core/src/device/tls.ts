@@ -2,7 +2,7 @@ import { X509Certificate } from 'node:crypto'
 import type { Socket } from 'node:net'
 import { connect, type TLSSocket } from 'node:tls'
 import { DeviceError } from './errors.js'
-import type { PairRecord } from './pairing.js'
+import type { PairRecord } from './pair-record.js'
 import { SILENCE_MS } from './stream.js'
 
 /** The first system version that speaks newer versions of TLS than 1.0. */

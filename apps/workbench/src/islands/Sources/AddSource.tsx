@@ -68,6 +68,13 @@ export function AddSource({ jobId, loss, known }: Props) {
           </button>
         </p>
       </form>
+      <p className="text-soft">
+        A device on the cable is added in the{' '}
+        <a className="text-accent underline underline-offset-2" href="/bay">
+          Bay
+        </a>
+        , where its state is seen.
+      </p>
       <BringFolder jobId={jobId} />
       <h2>Found on this computer</h2>
       <SearchState {...searched} />

@@ -1,6 +1,7 @@
+import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import { useEffect, useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
-import { formatCount, formatTime, plural } from '../../components/format'
+import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { ReadRow, ReadState } from '../../database/sources'
@@ -48,6 +49,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
           </a>
         )}
       </div>
+      {running && read.fetching && <Fetching now={read.fetching} />}
       {running && (
         <progress
           className="mt-2 w-full"
@@ -97,6 +99,23 @@ function Steps({ read, current }: { read: Wire<ReadRow>; current: Wire<ReadRow>[
         </li>
       ))}
     </ul>
+  )
+}
+
+/** What is being fetched from a device or a cloud account: how much, how fast, how long still. */
+function Fetching({ now }: { now: CollectProgress }) {
+  const [first] = useState({ at: Date.now(), bytes: now.bytes })
+  const seconds = (Date.now() - first.at) / 1000
+  const rate = seconds > 2 ? (now.bytes - first.bytes) / seconds : 0
+  const left = rate > 0 && now.bytesTotal > now.bytes ? (now.bytesTotal - now.bytes) / rate : null
+  return (
+    <p className="mt-1 text-sm" role="status">
+      {now.what}: {plural(now.items, 'file')}
+      {now.bytes > 0 && `, ${formatBytes(now.bytes)}`}
+      {now.bytesTotal > 0 && ` of ${formatBytes(now.bytesTotal)}`}
+      {rate > 0 && `, ${formatBytes(rate)} a second`}
+      {left !== null && `, about ${formatSeconds(left)} left`}
+    </p>
   )
 }
 

@@ -2,6 +2,7 @@ import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { useCallback, useState } from 'react'
 import { formatBytes, formatTime, plural } from '../../components/format'
+import { SOURCE_KINDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { ReadRow, SourceRow } from '../../database/sources'
 import { type Loss, stance } from './loss'
@@ -30,7 +31,10 @@ export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
     <article className="border-b border-rule pb-6" aria-label={info.deviceName ?? source.path}>
       <div className="flex items-baseline gap-3">
         <h2 className="text-lg">{info.deviceName ?? 'Unnamed device'}</h2>
-        <span className="text-soft">computer backup{info.layout === 'legacy' ? ', old layout' : ''}</span>
+        <span className="text-soft">
+          {SOURCE_KINDS[info.kind]}
+          {info.layout === 'legacy' ? ', old layout' : ''}
+        </span>
         <a
           className="ml-auto text-accent underline underline-offset-2"
           href={`/jobs/${jobId}/contents?source=${source.id}`}
@@ -43,7 +47,7 @@ export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
         <Fact name="Model" value={modelName(info.productType) ?? 'unknown'} />
         <Fact name="System" value={info.osVersion ?? 'unknown'} />
         <Fact name="Content" value={`${plural(source.files, 'file')}, ${formatBytes(source.bytes)}`} />
-        <Fact name="Folder" value={source.path} wide />
+        <Fact name={info.layout === 'collected' ? 'What was fetched is kept in' : 'Folder'} value={source.path} wide />
       </dl>
       {info.encrypted && <Unlock sourceId={source.id} wasOpen={reads.length > 0} opened={opened} />}
       <div className="mt-4 space-y-4">

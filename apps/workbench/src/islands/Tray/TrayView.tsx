@@ -7,15 +7,18 @@ import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
+import type { ReturnRow } from '../../database/bay'
 import type { TrayLine } from '../../database/tray'
 import type { JobProgress } from '../../services/progress'
 import { NetworkFolder } from './NetworkFolder'
+import { ReturnPanel } from './ReturnPanel'
 
 interface Props {
   jobId: number
   /** What each kind of item will be written as, in words. */
   formats: Record<CategoryId, string>
   progress: Wire<JobProgress>
+  returns: Wire<ReturnRow>[]
 }
 
 /** What was picked for handing over. */
@@ -27,7 +30,7 @@ export function TrayView(props: Props) {
   )
 }
 
-function Tray({ jobId, formats, progress: first }: Props) {
+function Tray({ jobId, formats, progress: first, returns }: Props) {
   const { tray } = useJobProgress(jobId, first)
   const [failed, setFailed] = useState('')
   const remove = (category: CategoryId) =>
@@ -116,6 +119,7 @@ function Tray({ jobId, formats, progress: first }: Props) {
         </a>
       </p>
       <NetworkFolder jobId={jobId} />
+      <ReturnPanel jobId={jobId} returns={returns} />
     </div>
   )
 }

@@ -1,0 +1,140 @@
+import { modelName } from '@lumbrin/core/backup/models'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { DEVICE_STATES } from '../../components/deviceStates'
+import { formatBytes, formatTime } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { BayDevice } from '../../services/bay'
+import type { JobChoice } from './BayView'
+import { Checks } from './Checks'
+import { StateMark } from './StateMark'
+
+interface Props {
+  device: Wire<BayDevice>
+  freeHere: number
+  jobs: JobChoice[]
+  look: () => Promise<void>
+}
+
+/** One device: what it is, how it stands, what that means, and the way on. */
+export function DeviceCard({ device, freeHere, jobs, look }: Props) {
+  const words = DEVICE_STATES[device.state]
+  const readable = device.state === 'ready' || device.state === 'locked'
+  return (
+    <article aria-label={device.name ?? device.udid} className="h-full border-t-2 border-rule pt-3">
+      <div className="flex items-baseline gap-3">
+        <h2 className="text-lg">{device.name ?? 'Unnamed device'}</h2>
+        <StateMark state={device.state} />
+      </div>
+      <p className="text-soft">
+        {modelName(device.productType) ?? 'unknown model'} · system {device.osVersion ?? 'unknown'} ·{' '}
+        <span className="font-mono text-xs">{device.udid}</span>
+      </p>
+      <Storage device={device} />
+      <dl className="mt-3 grid grid-cols-[7rem_1fr] gap-x-4 gap-y-1">
+        <dt className="text-soft">It means</dt>
+        <dd>{words.means}</dd>
+        <dt className="text-soft">Still to be had</dt>
+        <dd>{words.stillThere}</dd>
+        <dt className="text-soft">The way on</dt>
+        <dd>{words.wayOn}</dd>
+        <dt className="text-soft">Trusted here</dt>
+        <dd>{device.trustedAt ? `last on ${formatTime(device.trustedAt)}` : 'never'}</dd>
+      </dl>
+      {readable && <Checks device={device} freeHere={freeHere} />}
+      {readable ? <AddToJob udid={device.udid} jobs={jobs} /> : <Trust device={device} look={look} />}
+    </article>
+  )
+}
+
+/** How full it is, and its battery. */
+function Storage({ device }: { device: Wire<BayDevice> }) {
+  if (device.capacity === null || device.free === null) return null
+  const used = device.capacity - device.free
+  return (
+    <div className="mt-2 flex items-center gap-3 text-sm">
+      <progress className="w-48" max={device.capacity} value={used} aria-label="Storage in use" />
+      <span>
+        {formatBytes(used)} of {formatBytes(device.capacity)} in use
+      </span>
+      {device.battery !== null && (
+        <span className="text-soft">
+          battery {Math.round(device.battery * 100)} %{device.charging ? ', charging' : ''}
+        </span>
+      )}
+    </div>
+  )
+}
+
+const ASKABLE = ['untrusted', 'asking', 'refused', 'forgotten']
+
+function Trust({ device, look }: { device: Wire<BayDevice>; look: () => Promise<void> }) {
+  const [busy, setBusy] = useState(false)
+  const [failed, setFailed] = useState('')
+  if (!ASKABLE.includes(device.state)) return null
+  const ask = async () => {
+    setBusy(true)
+    setFailed('')
+    await sendJson('POST', `/api/bay/${device.udid}/trust`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    await look()
+    setBusy(false)
+  }
+  return (
+    <div className="mt-3">
+      <button type="button" className="button" onClick={ask} disabled={busy}>
+        {busy ? 'Asking…' : device.state === 'asking' ? 'Ask once more' : 'Ask for trust'}
+      </button>
+      {failed && (
+        <p className="notice mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </div>
+  )
+}
+
+function AddToJob({ udid, jobs }: { udid: string; jobs: JobChoice[] }) {
+  const [job, setJob] = useState(jobs[0]?.id ?? 0)
+  const [failed, setFailed] = useState('')
+  if (jobs.length === 0)
+    return (
+      <p className="mt-3 text-soft">
+        There is no job yet.{' '}
+        <a className="text-accent underline underline-offset-2" href="/jobs/new">
+          Open one
+        </a>{' '}
+        to read this device for it.
+      </p>
+    )
+  const add = async (event: React.FormEvent) => {
+    event.preventDefault()
+    try {
+      await sendJson('POST', `/api/jobs/${job}/devices`, { udid })
+      location.href = `/jobs/${job}/sources`
+    } catch (thrown) {
+      setFailed(wordsOf(thrown))
+    }
+  }
+  return (
+    <form onSubmit={add} className="mt-3 flex flex-wrap items-center gap-3">
+      <label className="flex items-center gap-2">
+        Job
+        <select className="field w-auto" value={job} onChange={(event) => setJob(Number(event.target.value))}>
+          {jobs.map(({ id, number, owner }) => (
+            <option key={id} value={id}>
+              {number}, {owner}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="submit" className="button button-main">
+        Add to this job
+      </button>
+      {failed && (
+        <p className="notice w-full" role="alert">
+          {failed}
+        </p>
+      )}
+    </form>
+  )
+}

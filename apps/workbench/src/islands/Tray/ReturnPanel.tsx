@@ -1,0 +1,191 @@
+import { useState } from 'react'
+import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { formatCount, formatTime, plural } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import type { Wire } from '../../components/wire'
+import type { ReturnRow } from '../../database/bay'
+import type { ReturnPlan, ReturnPreview } from '../../services/returning'
+import { useBay } from '../Bay/useBay'
+
+/** Contacts, notes and messages of the tray go back to the owner's device: seen before, on record after, undone at will. */
+export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[] }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <section aria-label="Return to a device" className="mt-8 max-w-5xl border-t border-rule pt-4">
+      <h2>Return to a device</h2>
+      <p className="text-soft">
+        Contacts, notes and messages of the tray can be put back onto a device of the owner. What it has already is left
+        alone.
+      </p>
+      {open ? (
+        <Returning jobId={jobId} />
+      ) : (
+        <button type="button" className="button mt-2" onClick={() => setOpen(true)}>
+          Choose a device
+        </button>
+      )}
+      {returns.length > 0 && <Earlier jobId={jobId} returns={returns} />}
+    </section>
+  )
+}
+
+function Returning({ jobId }: { jobId: number }) {
+  const { bay, failed: unseen } = useBay()
+  const [preview, setPreview] = useState<ReturnPreview | null>(null)
+  const [failed, setFailed] = useState('')
+  const ready = bay?.devices.filter((device) => device.state === 'ready') ?? []
+  const look = (udid: string) => {
+    setFailed('')
+    fetchJson<ReturnPreview>(`/api/jobs/${jobId}/returns?udid=${encodeURIComponent(udid)}`).then(setPreview, (thrown) =>
+      setFailed(wordsOf(thrown)),
+    )
+  }
+  const wrong = failed || unseen
+  return (
+    <div className="mt-2 space-y-3">
+      {wrong && (
+        <p className="notice notice-bad" role="alert">
+          {wrong}
+        </p>
+      )}
+      {bay && ready.length === 0 && (
+        <p className="text-soft">No device is ready. The Bay says what is on the cables and what to do.</p>
+      )}
+      <p className="flex gap-2">
+        {ready.map((device) => (
+          <button key={device.udid} type="button" className="button" onClick={() => look(device.udid)}>
+            {device.name ?? device.udid}
+          </button>
+        ))}
+      </p>
+      {preview && <Plan jobId={jobId} preview={preview} setFailed={setFailed} />}
+    </div>
+  )
+}
+
+interface PlanProps {
+  jobId: number
+  preview: ReturnPreview
+  setFailed: (words: string) => void
+}
+
+function Plan({ jobId, preview, setFailed }: PlanProps) {
+  const { device, plans, left } = preview
+  const count = plans.reduce((sum, plan) => sum + plan.adds.length, 0)
+  const act = () =>
+    sendJson('POST', `/api/jobs/${jobId}/returns`, { udid: device.udid }).then(
+      () => location.reload(),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  if (plans.length === 0 && left.length === 0)
+    return <p className="text-soft">The tray holds no contacts, notes or messages.</p>
+  return (
+    <>
+      <table className="table">
+        <caption className="text-left text-soft">Before and after on {device.name}</caption>
+        <thead>
+          <tr>
+            <th>Kind</th>
+            <th className="figure">There now</th>
+            <th className="figure">There already</th>
+            <th className="figure">Added</th>
+            <th className="figure">There after</th>
+            <th>What is added</th>
+          </tr>
+        </thead>
+        <tbody>
+          {plans.map((plan) => (
+            <PlanRow key={plan.kind} plan={plan} />
+          ))}
+        </tbody>
+      </table>
+      {left.length > 0 && (
+        <details className="notice">
+          <summary>{plural(left.length, 'item')} cannot go back</summary>
+          <ul className="mt-1 list-disc pl-5">
+            {left.map(({ title, why }, index) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: two items may read alike, and the list never changes
+              <li key={index}>
+                <span className="private">{title}</span>: {why}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {device.theftLock && (
+        <p className="notice">
+          The theft lock of {device.name} is on: it takes nothing. Its owner turns it off in the settings of the device;
+          look again after that.
+        </p>
+      )}
+      <button
+        type="button"
+        className="button button-main"
+        disabled={count === 0 || device.theftLock === true}
+        onClick={act}
+      >
+        Return {plural(count, 'item')} to {device.name}
+      </button>
+    </>
+  )
+}
+
+const EXAMPLES = 4
+
+function PlanRow({ plan: { kind, before, adds, known } }: { plan: ReturnPlan }) {
+  const rest = adds.length - EXAMPLES
+  return (
+    <tr>
+      <td className="font-semibold">{CATEGORY_LABELS[kind]}</td>
+      <td className="figure">{formatCount(before)}</td>
+      <td className="figure">{formatCount(known)}</td>
+      <td className="figure">{formatCount(adds.length)}</td>
+      <td className="figure">{formatCount(before + adds.length)}</td>
+      <td className="private">
+        {adds
+          .slice(0, EXAMPLES)
+          .map(({ title }) => title)
+          .join('; ')}
+        {rest > 0 && ` and ${plural(rest, 'more', 'more')}`}
+      </td>
+    </tr>
+  )
+}
+
+function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[] }) {
+  const [failed, setFailed] = useState('')
+  const undo = (id: number) =>
+    sendJson('POST', `/api/jobs/${jobId}/returns/${id}/undo`, {}).then(
+      () => location.reload(),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  return (
+    <div className="mt-4">
+      <h3 className="font-semibold">Returned before</h3>
+      <ul className="divide-y divide-rule">
+        {returns.map((row) => (
+          <li key={row.id} className="flex items-baseline gap-4 py-2">
+            <span>{formatTime(row.at)}</span>
+            <span>
+              {plural(row.ids.length, 'item')} of {CATEGORY_LABELS[row.kind as keyof typeof CATEGORY_LABELS]} to{' '}
+              {row.deviceName}
+            </span>
+            <span className="private min-w-0 flex-1 truncate text-soft">{row.titles.join('; ')}</span>
+            {row.undoneAt ? (
+              <span className="text-soft">taken back on {formatTime(row.undoneAt)}</span>
+            ) : (
+              <button type="button" className="button" onClick={() => undo(row.id)}>
+                Take back
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {failed && (
+        <p className="notice notice-bad" role="alert">
+          {failed}
+        </p>
+      )}
+    </div>
+  )
+}

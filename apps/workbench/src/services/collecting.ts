@@ -1,0 +1,155 @@
+import type { SourceTree } from '@lumbrin/core/backup/types'
+import type { Profile } from '@lumbrin/core/categories/chats/profile'
+import { storesFor, wantedBy } from '@lumbrin/core/categories/needs'
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CollectedEntry } from '@lumbrin/core/collected/collection'
+import type { Collector, CollectorOptions, CollectProgress } from '@lumbrin/core/collected/collector'
+import { openSource } from '@lumbrin/core/collected/open'
+import { DeviceCollector } from '@lumbrin/core/device/collector'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import type { Report } from '@lumbrin/core/io/errors'
+import { beat } from '../database/claims.js'
+import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/jobs.js'
+import { type ReadRow, type SourceRow, updateSource } from '../database/sources.js'
+import { keysOf } from './keyring.js'
+
+const TELL_MS = 400
+
+/** Where sources of this kind fetch from; undefined: all of it lies on this computer. */
+function collectorOf(source: SourceRow, options: CollectorOptions): Collector | undefined {
+  if (source.info.kind === 'device' && source.info.uniqueId)
+    return new DeviceCollector(new Multiplexer(), source.info.uniqueId, options)
+  return undefined
+}
+
+/**
+ * The source of a read, opened, and brought up to what each step needs. For a backup on this computer that is nothing;
+ * from a device or a cloud account it fetches as it goes, says how far it is, and stops when the read is stopped.
+ */
+export class ReadableSource {
+  readonly #stop = new AbortController()
+  readonly #collector: Collector | undefined
+  readonly #wants: (place: { domain: string; path: string }) => boolean
+  #told = 0
+  #files = 0
+  #bytes = 0
+  tree!: SourceTree
+
+  private constructor(
+    readonly db: Db,
+    readonly read: ReadRow,
+    readonly source: SourceRow,
+    readonly report: Report,
+    profiles: readonly Profile[],
+    signal: AbortSignal,
+  ) {
+    signal.addEventListener('abort', () => this.#stop.abort(), { once: true })
+    this.#wants = wantedBy([...new Set(read.steps.map((step) => step.category))], profiles)
+    this.#collector = collectorOf(source, {
+      folder: source.path,
+      report,
+      progress: (now) => void this.#tell(now),
+      signal: this.#stop.signal,
+    })
+  }
+
+  /** @throws SourceError, DeviceError */
+  static async open(
+    db: Db,
+    read: ReadRow,
+    source: SourceRow,
+    report: Report,
+    profiles: readonly Profile[],
+    signal: AbortSignal,
+  ): Promise<ReadableSource> {
+    const readable = new ReadableSource(db, read, source, report, profiles, signal)
+    try {
+      await readable.#collector?.begin()
+      await readable.#openTree()
+      return readable
+    } catch (thrown) {
+      await readable.close()
+      throw thrown
+    }
+  }
+
+  /** True where the source lies elsewhere, and is fetched from. */
+  get fetches(): boolean {
+    return this.#collector !== undefined
+  }
+
+  /** True once the technician, or the end of the program, stopped the read amid fetching. */
+  get stopped(): boolean {
+    return this.#stop.signal.aborted
+  }
+
+  async #openTree(): Promise<void> {
+    const keys = await keysOf(this.source.id)
+    const tree = await openSource(this.source.path, this.report, { keys }, this.#collector && this.#fetch)
+    await this.tree?.close()
+    this.tree = tree
+    if (this.#collector) await this.#keepSize()
+  }
+
+  async #keepSize(): Promise<void> {
+    let bytes = 0
+    let files = 0
+    for (const entry of this.tree.entries()) {
+      if (entry.kind !== 'file') continue
+      files++
+      bytes += entry.size ?? 0
+    }
+    await updateSource(this.db, this.source.id, this.tree.info, { bytes, files })
+  }
+
+  readonly #fetch = async (entry: CollectedEntry): Promise<boolean> => {
+    const fetched = (await this.#collector?.fetch(entry)) ?? false
+    this.#files++
+    this.#bytes += entry.size ?? 0
+    return fetched
+  }
+
+  /** Called before each step. */
+  async prepare(category: CategoryId): Promise<void> {
+    if (await this.#collector?.prepare(storesFor(category), this.#wants)) await this.#openTree()
+  }
+
+  /** Fetches the contents of what was found: findings are there before it begins, and pictures as they come. */
+  async fetchContents(): Promise<void> {
+    if (!this.#collector) return
+    const left: CollectedEntry[] = []
+    for (const entry of this.tree.entries())
+      if (entry.kind === 'file' && 'reference' in entry && this.#wants(entry) && !(await this.tree.storedBytes(entry)))
+        left.push(entry as CollectedEntry)
+    const bytesTotal = left.reduce((sum, { size }) => sum + (size ?? 0), 0)
+    let bytes = 0
+    for (const [items, entry] of left.entries()) {
+      await this.#tell({ what: 'Fetching files', items, bytes, bytesTotal })
+      await this.#fetch(entry)
+      bytes += entry.size ?? 0
+    }
+    await appendLog(
+      this.db,
+      this.read.jobId,
+      'Fetched',
+      `${this.#files} files, ${this.#bytes} bytes, kept in ${this.source.path}. Nothing was written to where they come from.`,
+    )
+  }
+
+  async #tell(now: CollectProgress): Promise<void> {
+    if (Date.now() - this.#told < TELL_MS) return
+    this.#told = Date.now()
+    await beat(this.db, 'reads', this.read.id)
+    await this.db('reads')
+      .where({ id: this.read.id })
+      .update({ fetching: JSON.stringify(now) })
+    const row = await this.db('reads').where({ id: this.read.id }).first('state')
+    if (row?.state !== 'running') this.#stop.abort()
+  }
+
+  async close(): Promise<void> {
+    await this.#collector?.close()
+    await this.tree?.close()
+  }
+}

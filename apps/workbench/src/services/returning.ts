@@ -1,0 +1,174 @@
+import type { Sighting } from '@lumbrin/core/categories/types'
+import type { DeviceDescription } from '@lumbrin/core/device/describe'
+import type { ListValue } from '@lumbrin/core/device/lists'
+import { Lockdown } from '@lumbrin/core/device/lockdown'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { RETURN_KINDS, type ReturnKind, ReturnService } from '@lumbrin/core/device/returns'
+import { insertReturn, listReturns, markUndone } from '../database/bay.js'
+import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/jobs.js'
+import { trayItems } from '../database/tray.js'
+import { AppError } from '../errors.js'
+import { requireDevice, requireReadable } from './bay.js'
+
+/** What a return of one kind would do. */
+export interface ReturnPlan {
+  kind: ReturnKind
+  /** Items of this kind on the device now. */
+  before: number
+  /** In the tray and not on the device. */
+  adds: { title: string }[]
+  /** In the tray and on the device already. */
+  known: number
+}
+
+/** Items of the tray that cannot go back, with the reason. */
+export interface ReturnPreview {
+  device: Pick<DeviceDescription, 'udid' | 'name' | 'theftLock'>
+  plans: ReturnPlan[]
+  left: { title: string; why: string }[]
+}
+
+interface Returnable {
+  title: string
+  item: { [key: string]: ListValue }
+}
+
+// Returning is for what the owner misses, not for copying a phone.
+const MOST_ITEMS = 5000
+
+/** What a return of the tray's contacts, notes and messages would change. Nothing is changed by looking. */
+export async function previewReturn(db: Db, jobId: number, udid: string): Promise<ReturnPreview> {
+  const { name, theftLock } = await requireReadable(udid)
+  const { items, left } = await returnables(db, jobId)
+  const plans = await withService(udid, async (service) => {
+    const all: ReturnPlan[] = []
+    for (const kind of RETURN_KINDS) {
+      const mine = items.get(kind) ?? []
+      if (mine.length === 0) continue
+      const { count, known } = await service.preview(
+        kind,
+        mine.map(({ item }) => item),
+      )
+      const adds = mine.filter((_, index) => !known[index]).map(({ title }) => ({ title }))
+      all.push({ kind, before: count, adds, known: mine.length - adds.length })
+    }
+    return all
+  })
+  return { device: { udid, name, theftLock }, plans, left }
+}
+
+/** Returns what the preview said. What was added is on record, and can be taken back. */
+export async function returnTray(db: Db, jobId: number, udid: string): Promise<number> {
+  const { name } = await requireReadable(udid)
+  const { items } = await returnables(db, jobId)
+  return withService(udid, async (service) => {
+    let count = 0
+    for (const kind of RETURN_KINDS) {
+      const mine = items.get(kind) ?? []
+      if (mine.length === 0) continue
+      const { before, after, added } = await service.add(
+        kind,
+        mine.map(({ item }) => item),
+      )
+      const ids = added.filter((id) => id > 0)
+      if (ids.length === 0) continue
+      const titles = mine.filter((_, index) => (added[index] ?? 0) > 0).map(({ title }) => title)
+      await insertReturn(db, jobId, { udid, deviceName: name ?? udid, kind, ids, titles, at: new Date() })
+      await appendLog(
+        db,
+        jobId,
+        'Returned to device',
+        `${name ?? udid}: ${ids.length} ${kind}; ${before} before, ${after} after`,
+      )
+      count += ids.length
+    }
+    return count
+  })
+}
+
+/** Takes a return back. */
+export async function undoReturn(db: Db, jobId: number, id: number): Promise<void> {
+  const row = (await listReturns(db, jobId)).find((one) => one.id === id)
+  if (!row) throw new AppError('not-found', 'There is no such return.')
+  if (row.undoneAt) throw new AppError('conflict', 'This return was taken back before.')
+  const { before, after } = await withService(row.udid, (service) => service.remove(row.kind as ReturnKind, row.ids))
+  await markUndone(db, id)
+  await appendLog(
+    db,
+    jobId,
+    'Return taken back',
+    `${row.deviceName}: ${row.ids.length} ${row.kind}; ${before} before, ${after} after`,
+  )
+}
+
+async function withService<T>(udid: string, work: (service: ReturnService) => Promise<T>): Promise<T> {
+  const mux = new Multiplexer()
+  const lockdown = await Lockdown.session(mux, await requireDevice(udid))
+  try {
+    const service = await ReturnService.open(lockdown)
+    try {
+      return await work(service)
+    } finally {
+      service.close()
+    }
+  } finally {
+    lockdown.close()
+  }
+}
+
+async function returnables(db: Db, jobId: number) {
+  const items = new Map<ReturnKind, Returnable[]>()
+  const left: ReturnPreview['left'] = []
+  let count = 0
+  for await (const { sighting } of trayItems(db, jobId)) {
+    const kind = RETURN_KINDS.find((one) => one === sighting.category)
+    if (!kind) continue
+    if (++count > MOST_ITEMS) throw new AppError('invalid', `More than ${MOST_ITEMS} items at once cannot be returned.`)
+    const made = MAKERS[kind](sighting)
+    if (typeof made === 'string') left.push({ title: sighting.title, why: made })
+    else items.set(kind, [...(items.get(kind) ?? []), { title: sighting.title, item: withoutEmpty(made) }])
+  }
+  return { items, left }
+}
+
+type Made = { [key: string]: ListValue | null | undefined }
+
+/** Each kind as the device takes it; a text says why it cannot go back. */
+const MAKERS: Record<ReturnKind, (sighting: Sighting) => Made | string> = {
+  contacts: ({ fields }) => ({
+    GivenName: textOf(fields.givenName),
+    FamilyName: textOf(fields.familyName),
+    Organization: textOf(fields.organization),
+    Note: textOf(fields.note),
+    Phones: valuesOf(fields.phones),
+    Emails: valuesOf(fields.emails),
+  }),
+  notes: ({ fields, title }) =>
+    fields.locked === true
+      ? 'It is locked with a password of its own.'
+      : { Title: title, Body: textOf(fields.body) ?? title },
+  messages: ({ fields, text, when }) => {
+    const others = Array.isArray(fields.recipients) ? fields.recipients : []
+    const address = textOf(fields.direction === 'out' ? others[0] : fields.sender)
+    if (!address || others.length > 1) return 'It belongs to a group, or it is not known with whom it was.'
+    if (!text) return 'Its text was lost.'
+    return {
+      Guid: textOf(fields.guid),
+      Text: text,
+      Address: address,
+      Outgoing: fields.direction === 'out',
+      SentAt: when,
+      Service: textOf(fields.service),
+    }
+  },
+}
+
+const textOf = (value: unknown): string | null => (typeof value === 'string' && value !== '' ? value : null)
+const valuesOf = (value: unknown): string[] =>
+  Array.isArray(value) ? value.flatMap((one) => textOf((one as { value?: unknown } | null)?.value) ?? []) : []
+
+function withoutEmpty(made: Made): { [key: string]: ListValue } {
+  const kept = Object.entries(made).filter(([, value]) => value !== null && value !== undefined)
+  return Object.fromEntries(kept) as { [key: string]: ListValue }
+}
