@@ -1,5 +1,6 @@
 import { benchBackup } from './backup.js'
 import { benchCategories } from './categories.js'
+import { benchDevice } from './device.js'
 import { benchFindings } from './findings.js'
 import { benchHandover } from './handover.js'
 import { benchMessages } from './messages.js'
@@ -18,6 +19,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   findings: benchFindings,
   views: benchViews,
   handover: benchHandover,
+  device: benchDevice,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

@@ -1,5 +1,5 @@
 import { statfs } from 'node:fs/promises'
-import { type DeviceDescription, describeDevice } from '@lumbrin/core/device/describe'
+import { DEVICE_STATES, type DeviceDescription, describeDevice } from '@lumbrin/core/device/describe'
 import { DeviceError } from '@lumbrin/core/device/errors'
 import { Lockdown } from '@lumbrin/core/device/lockdown'
 import { type Attached, Multiplexer } from '@lumbrin/core/device/multiplexer'
@@ -48,12 +48,17 @@ export async function bayNow(db: Db): Promise<Bay> {
   const { bavail, bsize } = await statfs(dataFolder)
   return {
     problem,
-    devices: [...described.values()].map((device) => ({ ...device, trustedAt: trusted.get(device.udid) ?? null })),
+    devices: [...described.values()]
+      .sort((a, b) => order(a) - order(b) || (a.name ?? a.udid).localeCompare(b.name ?? b.udid, 'en'))
+      .map((device) => ({ ...device, trustedAt: trusted.get(device.udid) ?? null })),
     recovering: await recoveringDevices(),
     freeHere: bavail * bsize,
     controls: recoveryChannel ?? null,
   }
 }
+
+/** What can be read stands first, then what can be made readable. */
+const order = ({ state }: DeviceDescription) => DEVICE_STATES.indexOf(state)
 
 async function look(db: Db): Promise<void> {
   try {

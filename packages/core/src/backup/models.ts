@@ -57,9 +57,24 @@ const PHONES: Record<string, string> = {
   '18,4': 'Air',
 }
 
+/** The same of tablets (from memory). */
+const TABLETS: Record<string, string> = {
+  '7,5': '6',
+  '7,11': '7',
+  '11,1': 'mini 5',
+  '11,3': 'Air 3',
+  '11,6': '8',
+  '12,1': '9',
+  '13,1': 'Air 4',
+  '13,16': 'Air 5',
+  '13,18': '10',
+  '14,1': 'mini 6',
+}
+const FAMILIES: Record<string, Record<string, string>> = { iPhone: PHONES, iPad: TABLETS }
+
 /** A device's model in words: "iPhone 13" for "iPhone14,5"; the product type itself where it is not known. */
 export function modelName(productType: string | null): string | null {
-  const numbers = productType?.match(/^iPhone(\d+,\d+)$/)?.[1]
-  const name = numbers && PHONES[numbers]
-  return name ? `iPhone ${name}` : productType
+  const [, family = '', numbers = ''] = productType?.match(/^(iPhone|iPad)(\d+,\d+)$/) ?? []
+  const name = FAMILIES[family]?.[numbers]
+  return name ? `${family} ${name}` : productType
 }

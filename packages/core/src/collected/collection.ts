@@ -1,7 +1,7 @@
 import { once } from 'node:events'
 import { createWriteStream } from 'node:fs'
-import { appendFile, mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
-import { join } from 'node:path'
+import { type FileHandle, mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { finished } from 'node:stream/promises'
 import { z } from 'zod'
@@ -121,11 +121,21 @@ export class Collection {
     return join(this.folder, 'contents', id.slice(0, 2), id)
   }
 
-  /** A content that is being fetched; it goes on behind what an earlier try left, where that is allowed. */
+  /** A content that is being fetched; it goes on behind what an earlier try left. Whoever begins ends it. */
   async beginContent(id: string): Promise<GrowingContent> {
     const path = this.contentPath(id)
-    await mkdir(join(path, '..'), { recursive: true })
-    return new GrowingContent(path)
+    const part = `${path}.part`
+    const handle = await open(part, 'a').catch(async () => {
+      await mkdir(dirname(path), { recursive: true })
+      return open(part, 'a')
+    })
+    return new GrowingContent(path, part, handle, (await handle.stat()).size)
+  }
+
+  /** Forgets a content, whole or not: it is another one now. */
+  async forget(id: string): Promise<void> {
+    await rm(this.contentPath(id), { force: true })
+    await rm(`${this.contentPath(id)}.part`, { force: true })
   }
 }
 
@@ -141,32 +151,34 @@ function parsedLine(text: string): CollectedEntry | undefined {
 
 /** A content on its way. */
 export class GrowingContent {
-  readonly #part: string
-
-  constructor(readonly path: string) {
-    this.#part = `${path}.part`
-  }
-
-  /** Bytes that an earlier try left. */
-  async size(): Promise<number> {
-    return stat(this.#part).then(
-      (found) => found.size,
-      () => 0,
-    )
-  }
+  constructor(
+    readonly path: string,
+    readonly part: string,
+    readonly handle: FileHandle,
+    /** Bytes that are here, those of an earlier try among them. */
+    public size: number,
+  ) {}
 
   async add(bytes: Uint8Array): Promise<void> {
-    await appendFile(this.#part, bytes)
+    await this.handle.writeFile(bytes)
+    this.size += bytes.byteLength
   }
 
+  /** It is whole. */
   async keep(): Promise<void> {
-    if ((await this.size()) === 0) await writeFile(this.#part, '')
-    await rename(this.#part, this.path)
+    await this.handle.close()
+    await rename(this.part, this.path)
+  }
+
+  /** It was cut off; what is here is gone on with later. */
+  async pause(): Promise<void> {
+    await this.handle.close()
   }
 
   /** Throws away what was fetched of it. */
   async discard(): Promise<void> {
-    await rm(this.#part, { force: true })
+    await this.handle.close()
+    await rm(this.part, { force: true })
   }
 }
 

@@ -1,4 +1,4 @@
-import { mkdir, rm, writeFile } from 'node:fs/promises'
+import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { build } from 'plist'
 import { type CollectedEntry, Collection } from '../collected/collection.js'
@@ -64,15 +64,10 @@ export class DeviceCollector implements Collector {
         if (LEFT_OUT.test(entry.path)) continue
         const listed = listedEntry(entry)
         const before = earlier.get(listed.id)
-        if (before && !sameContent(before, listed)) await this.#forget(before)
+        if (before && !sameContent(before, listed)) await this.#collection.forget(before.id)
         this.options.progress({ what: 'Listing the device', items: ++items, bytes: 0, bytesTotal: 0 })
         yield listed
       }
-  }
-
-  async #forget({ id }: CollectedEntry): Promise<void> {
-    await rm(this.#collection.contentPath(id), { force: true })
-    await (await this.#collection.beginContent(id)).discard()
   }
 
   async prepare(stores: readonly WantedPlace[], wants: (place: WantedPlace) => boolean): Promise<boolean> {
@@ -119,14 +114,15 @@ export class DeviceCollector implements Collector {
     const afc = await this.#afc()
     const content = await this.#collection.beginContent(entry.id)
     try {
-      for await (const piece of afc.read(entry.reference, await content.size())) await content.add(piece)
+      for await (const piece of afc.read(entry.reference, content.size, entry.size)) await content.add(piece)
     } catch (thrown) {
-      if (!(thrown instanceof DeviceError) || thrown.code !== 'refused') throw thrown
-      await content.discard()
+      const gone = thrown instanceof DeviceError && thrown.code === 'refused'
+      await (gone ? content.discard() : content.pause())
+      if (!gone) throw thrown
       this.options.report({ code: 'device-file', message: `${entry.path}: ${thrown.message}`, path: entry.path })
       return false
     }
-    if (entry.size !== null && (await content.size()) !== entry.size)
+    if (entry.size !== null && content.size !== entry.size)
       this.options.report({
         code: 'device-file-changed',
         message: `${entry.path} changed on the device while it was read; what was received is kept.`,

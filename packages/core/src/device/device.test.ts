@@ -1,7 +1,8 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { readdir } from 'node:fs/promises'
+import { type AddressInfo, connect, createServer } from 'node:net'
 import { join } from 'node:path'
-import { describe, expect, inject, it } from 'vitest'
+import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { attachPhone, referenceTool, TEST_UDID } from '../../../../tests/setup/device.js'
 import { all, demoBackup, scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
 import { openBackup } from '../backup/open.js'
@@ -10,6 +11,7 @@ import { AfcClient } from './afc.js'
 import { DeviceCollector } from './collector.js'
 import { describeDevice } from './describe.js'
 import { Lockdown } from './lockdown.js'
+import { Multiplexer } from './multiplexer.js'
 import { pair } from './pairing.js'
 
 const demo = () => inject('demoFolder')
@@ -215,5 +217,51 @@ describe('a device as a source', () => {
       for (const name of await readdir(join(backup, shelf)))
         expect(readFileSync(join(backup, shelf, name)).equals(readFileSync(join(source, shelf, name))), name).toBe(true)
     await made.close()
+  })
+})
+
+/** A line between client and device on which bytes go wrong: from `at` on they are cut off, turned, or made up. */
+async function badLine(port: number, at: number, harm: 'cut' | 'flip' | 'garbage'): Promise<Multiplexer> {
+  const server = createServer((near) => {
+    const far = connect(port, '127.0.0.1')
+    let passed = 0
+    for (const socket of [near, far]) socket.on('error', () => {})
+    near.pipe(far)
+    near.on('close', () => far.destroy())
+    far.on('close', () => near.destroy())
+    far.on('data', (bytes: Buffer) => {
+      const from = Math.max(0, at - passed)
+      passed += bytes.byteLength
+      if (from >= bytes.byteLength) return void near.write(bytes)
+      if (harm === 'cut') return void near.end(bytes.subarray(0, from))
+      if (harm === 'flip') bytes[from] = (bytes[from] as number) ^ 0x55
+      else bytes.fill(0xa7, from)
+      near.write(bytes)
+    })
+  })
+  await new Promise<void>((go) => server.listen(0, '127.0.0.1', go))
+  onTestFinished(() => void server.close())
+  return new Multiplexer({ host: '127.0.0.1', port: (server.address() as AddressInfo).port }, 1500)
+}
+
+describe('a line on which bytes go wrong', () => {
+  const harms = ['cut', 'flip', 'garbage'] as const
+  it.each(harms)('%s: every read ends in a clear error or in what is right', async (harm) => {
+    const { address, mux } = await pairedPhone()
+    const sane = await describeDevice(mux, (await mux.devices())[0] as never)
+    for (const at of [0, 5, 17, 300, 700, 1100, 1500, 2500, 5000, 9000]) {
+      const bad = await badLine(address.port, at, harm)
+      const outcome = await (async () => {
+        const [device] = await bad.devices()
+        if (!device) return 'nothing there'
+        const lockdown = await Lockdown.session(bad, device)
+        const afc = new AfcClient(await lockdown.service('com.apple.afc'), 1500)
+        const names = await afc.list('/DCIM/100APPLE')
+        lockdown.close()
+        return names.length
+      })().catch((thrown: unknown) => thrown)
+      if (outcome instanceof Error) expect(outcome, `${harm} at ${at}`).toMatchObject({ name: 'DeviceError' })
+    }
+    expect(sane.state).toBe('ready')
   })
 })

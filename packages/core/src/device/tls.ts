@@ -33,11 +33,14 @@ export function secured(socket: Socket, record: PairRecord, osVersion: string | 
     })
     const refused = (cause: Error) => {
       clearTimeout(timer)
-      fail(cause instanceof DeviceError ? cause : new DeviceError('forgotten', undefined, { cause }))
+      fail(cause instanceof DeviceError ? cause : new DeviceError(reasonOf(cause), undefined, { cause }))
     }
     stream.once('error', refused)
   })
 }
+
+/** A line that breaks while it is being secured is a pulled cable; a device that refuses says so in TLS. */
+const reasonOf = (cause: NodeJS.ErrnoException) => (cause.code?.startsWith('ERR_SSL') ? 'forgotten' : 'unplugged')
 
 function isPaired(stream: TLSSocket, record: PairRecord): boolean {
   const shown = stream.getPeerX509Certificate()

@@ -17,7 +17,15 @@ export async function serveFiles(device: StandInDevice, stream: Duplex): Promise
     if (!header) return
     const { size, number, operation } = afcHeader(header)
     const args = Buffer.from(await reader.need(size))
-    await device.send(stream, await area.answer(operation, number, args))
+    const answer = await area.answer(operation, number, args)
+    if (device.switches.cableSpeed === 0 && stream.writableCorked === 0) {
+      // Answers to many questions go out together.
+      stream.cork()
+      setImmediate(() => stream.uncork())
+    }
+    const sent = device.send(stream, answer)
+    if (device.switches.cableSpeed > 0 || stream.writableNeedDrain) await sent
+    else sent.catch(() => {})
   }
 }
 

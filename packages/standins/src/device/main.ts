@@ -1,5 +1,8 @@
+import { Lockdown } from '@lumbrin/core/device/lockdown'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { pair } from '@lumbrin/core/device/pairing'
 import { ControlServer } from './control.js'
-import { openFleet } from './fleet.js'
+import { openFleet, PHONE_UDID } from './fleet.js'
 import { StandInMultiplexer } from './multiplexer.js'
 import { RecoveryBench } from './recovery.js'
 
@@ -11,7 +14,18 @@ for (const device of devices) mux.add(device)
 const control = new ControlServer(devices, new RecoveryBench(devices))
 await mux.listen({ host: '127.0.0.1', port: Number(muxPort) })
 await control.listen(Number(controlPort))
+await trustPhone()
 console.log(`ready ${mux.port} ${control.address}`)
+/** The phone was on this bench before: it trusts the computer. */
+async function trustPhone(): Promise<void> {
+  const client = new Multiplexer({ host: '127.0.0.1', port: mux.port })
+  const phone = (await client.devices()).find(({ udid }) => udid === PHONE_UDID)
+  if (!phone) return
+  const lockdown = await Lockdown.open(client, phone)
+  await pair(client, phone, lockdown)
+  lockdown.close()
+}
+
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.once(signal, () => {
     void Promise.all([mux.close(), control.close()]).then(() => process.exit(0))

@@ -23,6 +23,7 @@ export class StandInMultiplexer {
   constructor(readonly systemId = '0A4C5E11-7B32-4D56-9F10-22B3C4D5E6F7') {
     this.#server = createServer((socket) => {
       this.#sockets.add(socket)
+      socket.setNoDelay(true)
       socket.on('error', () => {})
       socket.on('close', () => {
         this.#sockets.delete(socket)

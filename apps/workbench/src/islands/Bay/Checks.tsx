@@ -73,7 +73,9 @@ export function Checks({ device, freeHere }: { device: Wire<BayDevice>; freeHere
               </label>
             ) : (
               <>
-                <span className={passed ? 'w-10 text-accent' : 'w-10 text-partial'}>{passed ? 'yes' : 'not yet'}</span>
+                <span className={passed ? 'w-14 shrink-0 text-accent' : 'w-14 shrink-0 text-partial'}>
+                  {passed ? 'yes' : 'not yet'}
+                </span>
                 <span>{label}</span>
               </>
             )}
