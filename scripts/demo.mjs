@@ -17,16 +17,22 @@ async function buildSources() {
     await run(process.execPath, ['--import', 'tsx', 'packages/standins/src/demo/build.ts', sources])
   }
   const devices = await startStandIn('device', [join(data, 'devices'), '0', '0'])
+  const cloud = await startStandIn('cloud', [join(data, 'cloud'), '0'])
   const [muxPort, control] = devices.words
   return {
-    env: { LUMBRIN_DEMO_SOURCES: sources, USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${muxPort}`, LUMBRIN_RECOVERY: control },
-    stop: () => devices.stop(),
+    env: {
+      LUMBRIN_DEMO_SOURCES: sources,
+      USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${muxPort}`,
+      LUMBRIN_RECOVERY: control,
+      LUMBRIN_CLOUD: cloud.words[0],
+    },
+    stop: () => Promise.all([devices.stop(), cloud.stop()]),
   }
 }
 
 /** Starts a stand-in that ships with the product, and waits until it says that it is ready, and where. */
 function startStandIn(name, words) {
-  say(`starting the stand-in for ${name}s (the first time it makes its data)`)
+  say(`starting the stand-in for the ${name} (the first time it makes its data)`)
   const child = spawn(process.execPath, ['--import', 'tsx', `packages/standins/src/${name}/main.ts`, ...words], {
     cwd: ROOT,
     detached: true,
@@ -34,7 +40,7 @@ function startStandIn(name, words) {
   })
   const ended = new Promise((go) => child.once('exit', go))
   return new Promise((go, fail) => {
-    child.once('exit', (code) => fail(new SetupError(`the stand-in for ${name}s ended (${code})`)))
+    child.once('exit', (code) => fail(new SetupError(`the stand-in for the ${name} ended (${code})`)))
     createInterface({ input: child.stdout }).on('line', (line) => {
       const [said, ...rest] = line.split(' ')
       if (said === 'ready') go({ words: rest, stop: () => child.kill('SIGTERM') && ended })

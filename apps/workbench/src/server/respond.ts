@@ -1,3 +1,4 @@
+import { CloudError } from '@lumbrin/core/cloud/errors'
 import { DeviceError } from '@lumbrin/core/device/errors'
 import { DestinationError } from '@lumbrin/core/export/bag-types'
 import { SourceError } from '@lumbrin/core/io/errors'
@@ -24,7 +25,8 @@ export function toAppError(thrown: unknown): AppError {
   if (thrown instanceof z.ZodError) return new AppError('invalid', z.prettifyError(thrown), { cause: thrown })
   if (thrown instanceof SourceError || thrown instanceof DestinationError)
     return new AppError('unusable', thrown.message, { cause: thrown })
-  if (thrown instanceof DeviceError) return new AppError('conflict', thrown.message, { cause: thrown })
+  if (thrown instanceof DeviceError || thrown instanceof CloudError)
+    return new AppError('conflict', thrown.message, { cause: thrown })
   return new AppError(
     'internal',
     'Something went wrong inside the application. Nothing was changed; its log says more.',

@@ -2,7 +2,7 @@ import type { SourceTree } from '@lumbrin/core/backup/types'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { storesFor, wantedBy } from '@lumbrin/core/categories/needs'
 import type { CategoryId } from '@lumbrin/core/categories/types'
-import type { CollectedEntry } from '@lumbrin/core/collected/collection'
+import { type CollectedEntry, Collection } from '@lumbrin/core/collected/collection'
 import type { Collector, CollectorOptions, CollectProgress } from '@lumbrin/core/collected/collector'
 import { openSource } from '@lumbrin/core/collected/open'
 import { DeviceCollector } from '@lumbrin/core/device/collector'
@@ -12,17 +12,20 @@ import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
 import { type ReadRow, type SourceRow, updateSource } from '../database/sources.js'
+import { cloudCollector } from './cloud.js'
 import { keysOf } from './keyring.js'
 
 const TELL_MS = 400
 // Small files cost a way there and back each; several at once keep the line busy.
 const FETCHES_AT_ONCE = 24
 
-/** Where sources of this kind fetch from; undefined: all of it lies on this computer. */
-function collectorOf(source: SourceRow, options: CollectorOptions): Collector | undefined {
-  if (source.info.kind === 'device' && source.info.uniqueId)
-    return new DeviceCollector(new Multiplexer(), source.info.uniqueId, options)
-  return undefined
+/** Where a source fetches from; undefined: all of it lies on this computer. */
+async function collectorOf(source: SourceRow, options: CollectorOptions): Promise<Collector | undefined> {
+  if (source.info.layout !== 'collected') return undefined
+  const header = await new Collection(source.path).header()
+  if (header.kind === 'device' && header.uniqueId)
+    return new DeviceCollector(new Multiplexer(), header.uniqueId, options)
+  return cloudCollector(source.jobId, header, options)
 }
 
 /**
@@ -31,7 +34,7 @@ function collectorOf(source: SourceRow, options: CollectorOptions): Collector | 
  */
 export class ReadableSource {
   readonly #stop = new AbortController()
-  readonly #collector: Collector | undefined
+  #collector: Collector | undefined
   readonly #wants: (place: { domain: string; path: string }) => boolean
   #told = 0
   #files = 0
@@ -48,15 +51,9 @@ export class ReadableSource {
   ) {
     signal.addEventListener('abort', () => this.#stop.abort(), { once: true })
     this.#wants = wantedBy([...new Set(read.steps.map((step) => step.category))], profiles)
-    this.#collector = collectorOf(source, {
-      folder: source.path,
-      report,
-      progress: (now) => void this.#tell(now),
-      signal: this.#stop.signal,
-    })
   }
 
-  /** @throws SourceError, DeviceError */
+  /** @throws SourceError, DeviceError, CloudError */
   static async open(
     db: Db,
     read: ReadRow,
@@ -67,6 +64,12 @@ export class ReadableSource {
   ): Promise<ReadableSource> {
     const readable = new ReadableSource(db, read, source, report, profiles, signal)
     try {
+      readable.#collector = await collectorOf(source, {
+        folder: source.path,
+        report,
+        progress: (now) => void readable.#tell(now),
+        signal: readable.#stop.signal,
+      })
       await readable.#collector?.begin()
       await readable.#openTree()
       return readable

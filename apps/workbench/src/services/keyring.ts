@@ -1,12 +1,11 @@
-import { timingSafeEqual } from 'node:crypto'
 import type { ClassKeys } from '@lumbrin/core/backup/unlock'
 import { unlockSource } from '@lumbrin/core/collected/open'
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
-import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
 import { findSource } from '../database/sources.js'
 import { AppError } from '../errors.js'
+import { askServer, requireReader } from './internal.js'
 
 /** How the lock of an encrypted source stands. */
 export interface LockState {
@@ -69,22 +68,15 @@ export type KeysOnWire = [number, string][]
 
 /** The keys of a source for a process that knows the secret. @throws AppError('not-found') otherwise */
 export async function keysForReader(sourceId: number, secret: string | null): Promise<KeysOnWire> {
-  const { readerSecret } = readConfig()
-  const given = Buffer.from(secret ?? '')
-  const wanted = Buffer.from(readerSecret ?? '')
-  if (wanted.length === 0 || given.length !== wanted.length || !timingSafeEqual(given, wanted))
-    throw new AppError('not-found', 'There is no such thing here.')
+  requireReader(secret)
   return [...((await keysOf(sourceId)) ?? [])].map(([id, key]) => [id, Buffer.from(key).toString('base64')])
 }
 
 /** Lets this process ask the server for keys: the reader has no password field of its own. */
 export function askServerForKeys(): void {
-  const { port, readerSecret } = readConfig()
   provider = async (sourceId) => {
-    const answer = await fetch(`http://127.0.0.1:${port}/api/internal/keys/${sourceId}`, {
-      headers: { 'x-lumbrin-secret': readerSecret ?? '' },
-    }).catch(() => undefined)
-    if (!answer?.ok) return undefined
+    const answer = await askServer(`/api/internal/keys/${sourceId}`)
+    if (!answer) return undefined
     const keys = (await answer.json()) as KeysOnWire
     return keys.length === 0 ? undefined : new Map(keys.map(([id, key]) => [id, Buffer.from(key, 'base64')]))
   }

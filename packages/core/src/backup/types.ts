@@ -36,6 +36,8 @@ export interface SourceInfo {
   encrypted: boolean
   /** Ids of the applications that the device listed as installed. */
   installedApps: string[]
+  /** Categories that such a source can hold; absent: all. What it cannot hold is not gone. */
+  only?: readonly string[]
   /** False: the last run was interrupted, so some content may be missing. */
   complete: boolean
 }

@@ -7,9 +7,10 @@ const ONLY_ENCRYPTED: readonly CategoryId[] = ['calls', 'web-history', 'networks
 
 /** False: a source of this kind never has the category, so that its absence says nothing. */
 export function mayHold(
-  { encrypted, osVersion }: Pick<SourceInfo, 'encrypted' | 'osVersion'>,
+  { encrypted, osVersion, only }: Pick<SourceInfo, 'encrypted' | 'osVersion' | 'only'>,
   category: CategoryId,
 ): boolean {
+  if (only) return only.includes(category)
   if (encrypted) return true
   if (category === 'credentials') return false
   const major = Number.parseInt(osVersion ?? '', 10)
@@ -18,6 +19,8 @@ export function mayHold(
 
 /** Why a source of this kind has none of a category, where it never could. */
 export const whyNot = (category: CategoryId): string =>
-  category === 'credentials'
-    ? 'in a backup without a password they are locked to the device itself. Only one that was made with a password holds them in a form that can be opened.'
-    : `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`
+  category !== 'credentials' && !ONLY_ENCRYPTED.includes(category)
+    ? 'none of the sources can hold them: a cloud library gives pictures, files of its bin, and archives of contacts, calendars, reminders and bookmarks.'
+    : category === 'credentials'
+      ? 'in a backup without a password they are locked to the device itself. Only one that was made with a password holds them in a form that can be opened.'
+      : `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`

@@ -5,6 +5,7 @@ import { partOf } from '../io/source.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
 import { mayHold, whyNot } from './encrypted.js'
+import { libraryItems } from './library/index.js'
 import { CATEGORIES } from './table.js'
 import {
   CARVED_CATEGORIES,
@@ -38,9 +39,14 @@ export function readStep(
   report: Report,
   profiles: readonly Profile[] = [],
 ): AsyncIterable<Sighting> {
+  // A library lists its items itself: there are no databases, and no leftovers.
+  if (tree.info.kind === 'cloud-library')
+    return step.pass === 'live' ? libraryItems(tree, step.category, report) : none()
   const context = { tree, pass: step.pass, report, profiles }
   return step.pass === 'live' ? withNotice(context, step.category) : CATEGORIES[step.category].read(context)
 }
+
+async function* none(): AsyncGenerator<Sighting> {}
 
 /** The live pass; that it is empty for another reason than that there is nothing is told. */
 async function* withNotice(context: ReadContext, category: CategoryId): AsyncGenerator<Sighting> {

@@ -20,6 +20,7 @@ const Header = z.object({
   uniqueId: z.nullable(z.string()),
   takenAt: z.nullable(z.coerce.date()),
   installedApps: z.array(z.string()),
+  only: z.optional(z.array(z.string())),
   /** Where it comes from, in words of its own room: a device's id, a snapshot's id. */
   origin: z.record(z.string(), z.nullable(z.string())),
 })
@@ -164,6 +165,13 @@ export class GrowingContent {
     this.size += bytes.byteLength
   }
 
+  /** Keeps only the first `size` bytes: what came behind them is not known to be right. */
+  async cutTo(size: number): Promise<void> {
+    if (size === this.size) return
+    await this.handle.truncate(size)
+    this.size = size
+  }
+
   /** It is whole. */
   async keep(): Promise<void> {
     await this.handle.close()
@@ -184,7 +192,7 @@ export class GrowingContent {
 
 /** What a source says of itself, from a collection's header. */
 export function collectionInfo(folder: string, header: CollectionHeader): SourceInfo {
-  const { kind, deviceName, productType, osVersion, uniqueId, takenAt, installedApps } = header
+  const { kind, deviceName, productType, osVersion, uniqueId, takenAt, installedApps, only } = header
   return {
     kind,
     layout: 'collected',
@@ -196,6 +204,7 @@ export function collectionInfo(folder: string, header: CollectionHeader): Source
     takenAt,
     encrypted: false,
     installedApps,
+    ...(only ? { only } : {}),
     complete: true,
   }
 }

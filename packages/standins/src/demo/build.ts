@@ -102,12 +102,22 @@ export async function fillNewest(
 async function buildEncrypted(parts: string, all: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
   const device = { ...PHONE, osVersion: '17.6', takenAt: EARLIER_TAKEN_AT }
   const lock = { password: DEMO_PASSWORD, firstRounds: size.rounds }
-  const backup = new BackupBuilder(join(parts, 'Backup', EARLIER_FOLDER), device, { lock })
+  return fillEarlier(new BackupBuilder(join(parts, 'Backup', EARLIER_FOLDER), device, { lock }), parts, all, size)
+}
+
+/** Fills a backup with the phone's state on the backup's day, before anything was lost, and finishes it. */
+export async function fillEarlier(
+  backup: BackupBuilder,
+  parts: string,
+  all: readonly Picture[],
+  size: DemoSize,
+): Promise<BackupTruth> {
+  const { takenAt } = backup.device
   const pictures = all
-    .filter((picture) => picture.takenAt < EARLIER_TAKEN_AT)
+    .filter((picture) => picture.takenAt < takenAt)
     .map((picture): Picture => ({ ...picture, fate: 'live' }))
   const talk = writtenTalk(join(parts, 'sms.db'), all, size)
-  talk.goBackTo(EARLIER_TAKEN_AT)
+  talk.goBackTo(takenAt)
   await addStores(backup, parts, { items: size.items, laterLostBy: DEMO_TAKEN_AT, pictures: hanging(all) })
   return finished(backup, parts, talk, pictures, EARLIER_FOLDER, {})
 }

@@ -1,14 +1,8 @@
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { DeviceCard } from './DeviceCard'
+import type { JobChoice } from './jobChoice'
 import { RecoveryCard } from './RecoveryCard'
 import { useBay } from './useBay'
-
-/** A job that a device can be added to. */
-export interface JobChoice {
-  id: number
-  number: string
-  owner: string
-}
 
 /** Attached devices as they come and go. */
 export function BayView(props: { jobs: JobChoice[] }) {

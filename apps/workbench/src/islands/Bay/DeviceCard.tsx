@@ -5,8 +5,8 @@ import { DEVICE_STATES } from '../../components/deviceStates'
 import { formatBytes, formatTime } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { BayDevice } from '../../services/bay'
-import type { JobChoice } from './BayView'
 import { Checks } from './Checks'
+import type { JobChoice } from './jobChoice'
 import { StateMark } from './StateMark'
 
 interface Props {

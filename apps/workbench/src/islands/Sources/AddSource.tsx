@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import { BringFolder } from './BringFolder'
+import { CloudPanel } from './CloudPanel'
 import { type Loss, stance } from './loss'
 import { type Found, useBackupSearch } from './useBackupSearch'
 
@@ -75,6 +76,7 @@ export function AddSource({ jobId, loss, known }: Props) {
         </a>
         , where its state is seen.
       </p>
+      <CloudPanel jobId={jobId} loss={loss} />
       <BringFolder jobId={jobId} />
       <h2>Found on this computer</h2>
       <SearchState {...searched} />

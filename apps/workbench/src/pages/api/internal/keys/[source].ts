@@ -1,8 +1,9 @@
 import { requireId, route } from '../../../../server/respond.js'
+import { secretOf } from '../../../../services/internal.js'
 import { keysForReader } from '../../../../services/keyring.js'
 
 export const GET = route(async ({ params, request }) =>
-  Response.json(await keysForReader(requireId(params.source), request.headers.get('x-lumbrin-secret')), {
+  Response.json(await keysForReader(requireId(params.source), secretOf(request)), {
     headers: { 'cache-control': 'no-store' },
   }),
 )

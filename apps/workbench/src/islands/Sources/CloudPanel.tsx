@@ -1,0 +1,232 @@
+import { modelName } from '@lumbrin/core/backup/models'
+import { useEffect, useState } from 'react'
+import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { formatBytes, formatDay, formatTime, plural } from '../../components/format'
+import type { Wire } from '../../components/wire'
+import type { CloudState } from '../../services/cloud'
+import { type Loss, stance } from './loss'
+
+interface Props {
+  jobId: number
+  loss: Loss
+}
+
+type State = Wire<CloudState>
+type SignedIn = Extract<State, { step: 'in' }>
+
+/** The owner's cloud account: sign in by two steps, then choose what becomes a source of the job. */
+export function CloudPanel({ jobId, loss }: Props) {
+  const [state, setState] = useState<State | null>(null)
+  const [failed, setFailed] = useState('')
+  const address = `/api/jobs/${jobId}/cloud`
+  useEffect(() => {
+    fetchJson<State>(address).then(setState, (thrown) => setFailed(wordsOf(thrown)))
+  }, [address])
+  const send = async (body: unknown) => {
+    setFailed('')
+    try {
+      setState(await sendJson<State>('POST', address, body))
+    } catch (thrown) {
+      setFailed(wordsOf(thrown))
+      setState(await fetchJson<State>(address).catch(() => state))
+    }
+  }
+  const signOut = async () => {
+    await sendJson('DELETE', address, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    setState({ step: 'out' })
+  }
+  if (state?.step === 'none') return null
+  return (
+    <section aria-label="Cloud account" className="space-y-2">
+      <h2>Cloud account</h2>
+      {failed && (
+        <p className="notice notice-bad" role="alert">
+          {failed}
+        </p>
+      )}
+      {!state && !failed && <p className="text-soft">Asking…</p>}
+      {state?.step === 'out' && <SignIn send={send} />}
+      {state?.step === 'code' && <Code account={state.account} sentTo={state.sentTo} send={send} cancel={signOut} />}
+      {state?.step === 'in' && (
+        <Account jobId={jobId} state={state} loss={loss} signOut={signOut} setFailed={setFailed} />
+      )}
+    </section>
+  )
+}
+
+function SignIn({ send }: { send: (body: unknown) => Promise<void> }) {
+  const [account, setAccount] = useState('')
+  const [password, setPassword] = useState('')
+  return (
+    <form
+      className="space-y-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void send({ account, password }).then(() => setPassword(''))
+      }}
+    >
+      <label className="block">
+        <span className="mb-1 block">Account</span>
+        <input
+          className="field"
+          autoComplete="off"
+          value={account}
+          onChange={(event) => setAccount(event.target.value)}
+          required
+        />
+      </label>
+      <label className="block">
+        <span className="mb-1 block">Password of the account</span>
+        <input
+          className="field"
+          type="password"
+          autoComplete="off"
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+          required
+        />
+      </label>
+      <p className="text-sm text-soft">It is used to sign in and forgotten. A code goes to a device of the owner’s.</p>
+      <button type="submit" className="button">
+        Sign in
+      </button>
+    </form>
+  )
+}
+
+interface CodeProps {
+  account: string
+  sentTo: string
+  send: (body: unknown) => Promise<void>
+  cancel: () => Promise<void>
+}
+
+function Code({ account, sentTo, send, cancel }: CodeProps) {
+  const [code, setCode] = useState('')
+  return (
+    <form
+      className="space-y-2"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void send({ code })
+      }}
+    >
+      <p>
+        A code was sent to {sentTo} of <span className="private">{account}</span>.
+      </p>
+      <label className="block">
+        <span className="mb-1 block">Code</span>
+        <input
+          className="field w-40 font-mono"
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          value={code}
+          onChange={(event) => setCode(event.target.value)}
+          required
+        />
+      </label>
+      <p className="flex gap-2">
+        <button type="submit" className="button">
+          Go on
+        </button>
+        <button type="button" className="button" onClick={cancel}>
+          Begin again
+        </button>
+      </p>
+    </form>
+  )
+}
+
+interface AccountProps {
+  jobId: number
+  state: SignedIn
+  loss: Loss
+  signOut: () => Promise<void>
+  setFailed: (words: string) => void
+}
+
+function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
+  const { account, devices, archives, problem } = state
+  const add = (body: unknown) =>
+    sendJson('POST', `/api/jobs/${jobId}/cloud/sources`, body).then(
+      () => location.reload(),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  const days = [...new Set(archives.map(({ takenAt }) => takenAt))].sort().reverse()
+  const kept = Object.entries(account.syncs).filter(([, on]) => on)
+  const left = Object.entries(account.syncs).filter(([, on]) => !on)
+  return (
+    <div className="space-y-3">
+      <p className="flex items-baseline justify-between gap-3">
+        <span>
+          Signed in as <span className="private">{account.name}</span>
+        </span>
+        <button type="button" className="button" onClick={signOut}>
+          Sign out
+        </button>
+      </p>
+      {problem && <p className="notice">{problem}</p>}
+      {devices.map((device) => (
+        <div key={device.id}>
+          <h3 className="font-semibold">
+            Backups of {device.name}, {modelName(device.productType)}
+          </h3>
+          <ul className="divide-y divide-rule">
+            {[...device.snapshots].reverse().map((snapshot) => (
+              <Choice
+                key={snapshot.id}
+                title={`state of ${formatTime(snapshot.takenAt)}${stance(snapshot.takenAt, loss)}`}
+                detail={`${plural(snapshot.files, 'file')}, ${formatBytes(snapshot.bytes)}${snapshot.complete ? '' : ', interrupted'}`}
+                add={() => add({ snapshot: snapshot.id })}
+              />
+            ))}
+          </ul>
+        </div>
+      ))}
+      <div>
+        <h3 className="font-semibold">Library</h3>
+        <ul className="divide-y divide-rule">
+          <Choice
+            title="as it is now, with its bin"
+            detail={`Pictures, and files deleted lately: the bin empties itself after about 30 days. Kept here: ${kept.map(([kind]) => kind).join(', ')}.${left.length > 0 ? ` Not kept: ${left.map(([kind]) => kind).join(', ')}.` : ''}`}
+            add={() => add({ library: 'now' })}
+          />
+          {days.map((day) => (
+            <Choice
+              key={day}
+              title={`archives of ${formatDay(day)}${stance(day, loss)}`}
+              detail={archives
+                .filter(({ takenAt }) => takenAt === day)
+                .map(({ kind, count }) => `${kind} ${count}`)
+                .join(', ')}
+              add={() => add({ archivesOf: day })}
+            />
+          ))}
+        </ul>
+        <p className="text-sm text-soft">
+          The cloud keeps no earlier states of pictures: those are in its bin, or in a backup.
+        </p>
+      </div>
+    </div>
+  )
+}
+
+function Choice({ title, detail, add }: { title: string; detail: string; add: () => Promise<void> }) {
+  const [busy, setBusy] = useState(false)
+  const act = () => {
+    setBusy(true)
+    void add().finally(() => setBusy(false))
+  }
+  return (
+    <li className="flex items-start justify-between gap-3 py-2">
+      <span>
+        {title}
+        <br />
+        <span className="text-sm text-soft">{detail}</span>
+      </span>
+      <button type="button" className="button" onClick={act} disabled={busy} aria-label={`Add: ${title}`}>
+        {busy ? 'Listing…' : 'Add'}
+      </button>
+    </li>
+  )
+}
