@@ -1,4 +1,4 @@
-import type { SourceKind } from '@lumbrin/core/backup/types'
+import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 
@@ -10,6 +10,13 @@ export const SOURCE_KINDS: Record<SourceKind, string> = {
   'cloud-library': 'cloud library',
   image: 'raw image',
 }
+
+/** A source in few words: sources of one device are told apart by where they come from. */
+export function sourceName({ deviceName, kind }: Pick<SourceInfo, 'deviceName' | 'kind'>): string {
+  const name = deviceName ?? 'Unnamed device'
+  return SHORT_KINDS[kind] ? `${name} (${SHORT_KINDS[kind]})` : name
+}
+const SHORT_KINDS: Partial<Record<SourceKind, string>> = { device: 'cable', 'cloud-backup': 'cloud' }
 
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {

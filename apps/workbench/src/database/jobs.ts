@@ -8,6 +8,8 @@ export interface JobRow {
   owner: string
   brief: Brief
   createdAt: Date
+  /** When its content was removed; null: it is there. */
+  purgedAt: Date | null
 }
 
 /** A job with what the list of jobs shows. */
@@ -18,7 +20,7 @@ export interface JobListRow extends JobRow {
   handovers: number
 }
 
-type Raw = { id: number; number: string; owner: string; brief: unknown; created_at: Date }
+type Raw = { id: number; number: string; owner: string; brief: unknown; created_at: Date; purged_at: Date | null }
 
 const fromRaw = (raw: Raw): JobRow => ({
   id: raw.id,
@@ -26,6 +28,7 @@ const fromRaw = (raw: Raw): JobRow => ({
   owner: raw.owner,
   brief: briefSchema.parse(typeof raw.brief === 'string' ? JSON.parse(raw.brief) : raw.brief),
   createdAt: raw.created_at,
+  purgedAt: raw.purged_at,
 })
 
 /** All jobs, newest first, with their counts. */
@@ -63,7 +66,7 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
       .first('number')
     const number = `${year}-${String(Number(last?.number.slice(5) ?? 0) + 1).padStart(4, '0')}`
     const [id] = await trx('jobs').insert({ number, owner: brief.owner, brief: JSON.stringify(brief), created_at: now })
-    return { id: id as number, number, owner: brief.owner, brief, createdAt: now }
+    return { id: id as number, number, owner: brief.owner, brief, createdAt: now, purgedAt: null }
   })
 }
 

@@ -3,6 +3,7 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { connect } from '../database/connection.js'
 import { migrate } from '../database/migrate.js'
+import { purgeLeftOver } from '../services/purging.js'
 import { settleLeftOver } from '../services/settling.js'
 import { refusal, SECURITY_HEADERS } from './guard.js'
 
@@ -14,7 +15,8 @@ async function serve(): Promise<void> {
   const db = connect(databaseUrl)
   await migrate(db)
   // Left undone by a server that was killed; nobody waits for it.
-  settleLeftOver(db)
+  purgeLeftOver(db)
+    .then(() => settleLeftOver(db))
     .catch((thrown: unknown) => process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`))
     .finally(() => db.destroy())
   process.env.ASTRO_NODE_AUTOSTART = 'disabled'

@@ -19,6 +19,8 @@ import { requireJob } from './jobs.js'
 interface Held {
   account: string
   session: Session
+  /** A renewal that is on its way: all who need it wait for the same one. */
+  renewing: Promise<void> | undefined
 }
 
 // Sessions live here and nowhere else: they go with the process. Passwords and codes are not kept at all.
@@ -76,7 +78,8 @@ export async function confirmCloud(db: Db, jobId: number, code: string): Promise
   const asked = challenges.get(jobId)
   if (!asked) throw new AppError('conflict', 'Nobody is signing in. Begin with account and password.')
   try {
-    held.set(jobId, { account: asked.account, session: await confirmSignIn(service(), asked.challenge, code) })
+    const session = await confirmSignIn(service(), asked.challenge, code)
+    held.set(jobId, { account: asked.account, session, renewing: undefined })
   } catch (thrown) {
     if (thrown instanceof CloudError && thrown.code === 'code-expired') challenges.delete(jobId)
     throw thrown
@@ -101,7 +104,14 @@ function tokensOf(jobId: number): Tokens {
     const session = held.get(jobId)
     if (!session) throw new CloudError('signed-out')
     if (session.session.token !== stale) return session.session.token
-    session.session = await renewSession(service(), session.session.refreshToken)
+    session.renewing ??= renewSession(service(), session.session.refreshToken)
+      .then((renewed) => {
+        session.session = renewed
+      })
+      .finally(() => {
+        session.renewing = undefined
+      })
+    await session.renewing
     return session.session.token
   }
 }

@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { storesFor, wantedBy } from '@lumbrin/core/categories/needs'
@@ -50,6 +51,8 @@ export class ReadableSource {
     signal: AbortSignal,
   ) {
     signal.addEventListener('abort', () => this.#stop.abort(), { once: true })
+    // Each question on its way listens for it.
+    setMaxListeners(0, this.#stop.signal)
     this.#wants = wantedBy([...new Set(read.steps.map((step) => step.category))], profiles)
   }
 

@@ -44,3 +44,10 @@ export async function openContent(
   const source = entry && (await tree.open(entry))
   return source && partOf(source, range)
 }
+
+/** Closes a source that is not used any more. */
+export async function forgetTree(sourceId: number): Promise<void> {
+  const tree = open.get(sourceId)
+  open.delete(sourceId)
+  await tree?.then((old) => old.close()).catch(() => {})
+}

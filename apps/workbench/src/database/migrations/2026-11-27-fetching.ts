@@ -2,11 +2,15 @@ import type { Knex } from 'knex'
 
 /**
  * How far a read is with fetching from elsewhere; when devices last trusted this computer;
- * what went back to them.
+ * what went back to them; when the content of a job was removed.
  */
 export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('reads', (table) => {
     table.json('fetching').nullable()
+  })
+  await db.schema.alterTable('jobs', (table) => {
+    table.datetime('purge_began_at', { precision: 3 }).nullable()
+    table.datetime('purged_at', { precision: 3 }).nullable()
   })
   await db.schema.createTable('bay_devices', (table) => {
     table.string('udid', 64).primary()
@@ -27,6 +31,9 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   for (const table of ['returns', 'bay_devices']) await db.schema.dropTableIfExists(table)
+  await db.schema.alterTable('jobs', (table) => {
+    for (const column of ['purge_began_at', 'purged_at']) table.dropColumn(column)
+  })
   await db.schema.alterTable('reads', (table) => {
     table.dropColumn('fetching')
   })

@@ -5,10 +5,14 @@ import type { JobListRow } from '../../database/jobs'
 type Job = Wire<JobListRow & { sought: string }>
 
 /** What is to be done next in a job, and where. */
-export function nextStep(job: Pick<Job, 'sources' | 'findings' | 'tray' | 'handovers'>): {
+export function nextStep(
+  job: Pick<Job, 'sources' | 'findings' | 'tray' | 'handovers'> & { purgedAt?: string | null; keepUntil?: string },
+): {
   label: string
   view: string
 } {
+  if (job.purgedAt) return { label: 'Purged; see its record', view: 'log' }
+  if (job.keepUntil && job.keepUntil < new Date().toISOString().slice(0, 10)) return { label: 'Purge', view: 'log' }
   if (job.sources === 0) return { label: 'Add a source', view: 'sources' }
   if (job.findings === 0) return { label: 'Read the source', view: 'sources' }
   if (job.handovers > 0) return { label: 'Check and close', view: 'handover' }
@@ -52,7 +56,7 @@ export function JobTable({ jobs }: { jobs: Job[] }) {
 }
 
 function JobLine({ job }: { job: Job }) {
-  const next = nextStep(job)
+  const next = nextStep({ ...job, keepUntil: keepUntil(job) })
   return (
     <tr className="hover:bg-sunk">
       <td className="font-mono text-sm whitespace-nowrap">
@@ -75,7 +79,7 @@ function JobLine({ job }: { job: Job }) {
         </a>
       </td>
       <td className="whitespace-nowrap">{job.brief.dueOn ?? '–'}</td>
-      <td className="whitespace-nowrap">{keepUntil(job)}</td>
+      <td className="whitespace-nowrap">{job.purgedAt ? `purged ${job.purgedAt.slice(0, 10)}` : keepUntil(job)}</td>
     </tr>
   )
 }

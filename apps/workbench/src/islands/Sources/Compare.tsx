@@ -1,4 +1,5 @@
 import { formatDay } from '../../components/format'
+import { sourceName } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 
@@ -9,7 +10,7 @@ interface Props {
   setChosen: (ids: number[]) => void
 }
 
-const nameOf = (source: Wire<SourceRow>) => `${source.info.deviceName ?? source.path}, ${formatDay(source.takenAt)}`
+const nameOf = (source: Wire<SourceRow>) => `${sourceName(source.info)}, ${formatDay(source.takenAt)}`
 
 /** Two sources side by side: the older one as what is restored, the newer as the device it is restored onto. */
 export function Compare({ jobId, sources, chosen, setChosen }: Props) {

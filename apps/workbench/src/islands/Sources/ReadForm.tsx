@@ -1,3 +1,4 @@
+import type { SourceInfo } from '@lumbrin/core/backup/types'
 import {
   CARVED_CATEGORIES,
   CATEGORY_IDS,
@@ -6,9 +7,11 @@ import {
   type Pass,
   USUAL_PASSES,
 } from '@lumbrin/core/categories/types'
-import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { useEffect, useState } from 'react'
+import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { formatBytes, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
+import type { SourceOverview } from '../../services/contents'
 
 const PASS_LABELS: Record<Pass, string> = {
   live: 'what the source shows',
@@ -21,16 +24,17 @@ interface Props {
   wanted: CategoryId[]
   /** What was read before, as "category/pass": it is not read again. */
   finished: string[]
+  info: Pick<SourceInfo, 'only' | 'kind'>
 }
 
 /** Chooses what a read takes in; preset from the brief. */
-export function ReadForm({ sourceId, wanted, finished }: Props) {
+export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   const isRead = (category: CategoryId) =>
     (CARVED_CATEGORIES.includes(category) ? PASSES : USUAL_PASSES).every((pass) =>
       finished.includes(`${category}/${pass}`),
     )
-  const unread = CATEGORY_IDS.filter((category) => !isRead(category))
-  const preset = wanted.filter((category) => !isRead(category))
+  const unread = CATEGORY_IDS.filter((id) => !isRead(id) && (!info.only || info.only.includes(id)))
+  const preset = wanted.filter((category) => unread.includes(category))
   const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
   const categories = picked.filter((category) => !isRead(category))
   const [passes, setPasses] = useState<Pass[]>([...USUAL_PASSES])
@@ -49,6 +53,7 @@ export function ReadForm({ sourceId, wanted, finished }: Props) {
     <form onSubmit={start} className="flex flex-wrap items-center gap-x-6 gap-y-2">
       <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
       <Choices legend="Passes" all={PASSES} labels={PASS_LABELS} chosen={passes} change={setPasses} />
+      {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
         Start reading
       </button>
@@ -58,6 +63,26 @@ export function ReadForm({ sourceId, wanted, finished }: Props) {
         </p>
       )}
     </form>
+  )
+}
+
+/** What a read of these categories would download, before it is started. */
+function DownloadSize({ sourceId, categories }: { sourceId: number; categories: readonly CategoryId[] }) {
+  const [sizes, setSizes] = useState<SourceOverview['categories']>([])
+  useEffect(() => {
+    fetchJson<SourceOverview>(`/api/sources/${sourceId}/overview`).then(
+      (overview) => setSizes(overview.categories),
+      () => setSizes([]),
+    )
+  }, [sourceId])
+  const chosen = sizes.filter(({ category }) => categories.includes(category))
+  const files = chosen.reduce((sum, one) => sum + one.files, 0)
+  const bytes = chosen.reduce((sum, one) => sum + one.bytes, 0)
+  if (files === 0) return null
+  return (
+    <p className="w-full text-soft">
+      To download: {plural(files, 'file')}, {formatBytes(bytes)}; what is here already is not fetched again.
+    </p>
   )
 }
 

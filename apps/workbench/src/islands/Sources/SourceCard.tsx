@@ -54,7 +54,7 @@ export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
-        {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} />}
+        {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
       </div>
     </article>
   )

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { formatCount, formatDay } from '../../components/format'
+import { sourceName } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { SharedWindow } from '../../services/windows'
@@ -123,7 +124,7 @@ interface StratumProps {
 }
 
 function Stratum({ source, y, height, end, before, stance: words, chosen, choose }: StratumProps) {
-  const name = source.info.deviceName ?? 'Unnamed device'
+  const name = sourceName(source.info)
   const font = height < 16 ? 'text-[9px]' : 'text-[12px]'
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawn stratum cannot be a button element

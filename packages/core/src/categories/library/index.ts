@@ -48,7 +48,9 @@ export async function* libraryItems(tree: SourceTree, category: CategoryId, repo
     if (line === '') continue
     const sighting = made(line, category, tree)
     if (sighting === 'broken') broken++
-    else if (sighting) yield { ...sighting, category, origin: { ...fileOrigin(entry), rowid: row + 1 } }
+    else if (sighting)
+      // A picture or file stands for itself; an item of an archive stands in its list.
+      yield { ...sighting, category, origin: { ...fileOrigin(sighting.content ?? entry), rowid: row + 1 } }
   }
   if (broken > 0)
     report({
