@@ -1,5 +1,6 @@
 import { benchBackup } from './backup.js'
 import { benchCategories } from './categories.js'
+import { benchCloud } from './cloud.js'
 import { benchDevice } from './device.js'
 import { benchFindings } from './findings.js'
 import { benchHandover } from './handover.js'
@@ -20,6 +21,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   views: benchViews,
   handover: benchHandover,
   device: benchDevice,
+  cloud: benchCloud,
 }
 
 const [name = '', ...words] = process.argv.slice(2)
