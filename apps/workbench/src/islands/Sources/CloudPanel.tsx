@@ -62,7 +62,9 @@ function SignIn({ send }: { send: (body: unknown) => Promise<void> }) {
       className="space-y-2"
       onSubmit={(event) => {
         event.preventDefault()
-        void send({ account, password }).then(() => setPassword(''))
+        // It leaves the page at once, whatever the service says.
+        setPassword('')
+        void send({ account, password })
       }}
     >
       <label className="block">

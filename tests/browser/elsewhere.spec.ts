@@ -1,0 +1,117 @@
+import type { Page } from '@playwright/test'
+import { expect, expectAccessible, open, settled, test } from './steps.js'
+
+/** A job of its own, so that the tests do not meet each other's sources. */
+async function newJob(page: Page, owner: string): Promise<string> {
+  await open(page, '/')
+  const brief = {
+    owner,
+    categories: ['photos', 'messages'],
+    lostFrom: '2026-10-05',
+    lostTo: '2026-11-14',
+    words: 'stage',
+  }
+  const id = await page.evaluate(async (body) => {
+    const answer = await fetch('/api/jobs', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+    return (await answer.json()).id
+  }, brief)
+  return `/jobs/${id}`
+}
+
+test('the lost conversation comes out of the cloud: code, backup before the loss, handover', async ({ page }) => {
+  test.setTimeout(120_000)
+  const job = await newJob(page, 'Cloud case')
+  await open(page, `${job}/sources`)
+  const cloud = page.getByRole('region', { name: 'Cloud account' })
+  await cloud.getByLabel('Account', { exact: true }).fill('odile@theatre.example')
+  await cloud.getByLabel('Password of the account').fill('not this one')
+  await cloud.getByRole('button', { name: 'Sign in' }).click()
+  await expect(cloud.getByRole('alert')).toContainText('Account or password is wrong')
+  await cloud.getByLabel('Password of the account').fill('curtain call')
+  await cloud.getByRole('button', { name: 'Sign in' }).click()
+  await cloud.getByLabel('Code', { exact: true }).fill('271828')
+  await expectAccessible(page)
+  await cloud.getByRole('button', { name: 'Go on' }).click()
+  await expect(cloud).toContainText('Not kept: messages')
+  await expectAccessible(page)
+  await cloud.getByRole('button', { name: /Add: state of 2026-10-03/ }).click()
+  const source = page.getByRole('article')
+  await expect(source).toContainText('cloud backup')
+  await expect(source).toContainText('before the loss')
+  await expect(source).toContainText('To download')
+  await source.getByRole('button', { name: 'Start reading' }).click()
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await open(page, `${job}/findings?category=messages&words=stage`)
+  await page.getByRole('listbox').getByRole('option').first().click()
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await inspector.getByRole('button', { name: 'Put in the tray' }).click()
+  await expect(page.getByRole('link', { name: /^Tray\s*[1-9]/ })).toBeVisible()
+  await open(page, `${job}/tray`)
+  await expect(page.getByRole('table')).toContainText('Messages')
+  await open(page, `${job}/handover`)
+  await page.getByRole('button', { name: 'Make a zip to download' }).click()
+  await expect(page.locator('[data-handover-state=done]')).toBeVisible({ timeout: 30_000 })
+})
+
+test('a job is purged, and a record is left', async ({ page }) => {
+  const job = await newJob(page, 'Purge case')
+  await open(page, `${job}/log`)
+  await page.getByText('Purge this job', { exact: true }).click()
+  await expectAccessible(page)
+  const number = await page.locator('h1 + span').innerText()
+  await page.getByLabel('Number of the job').fill(number)
+  await page.getByRole('button', { name: 'Remove everything' }).click()
+  await expect(page.getByText(/Purged on/)).toBeVisible({ timeout: 20_000 })
+  await open(page, '/')
+  await expect(page.getByRole('row', { name: new RegExp(number) })).toContainText('Purged; see its record')
+})
+
+test('the bay shows each state with the way on, and a trusted phone is read', async ({ page, context }) => {
+  test.setTimeout(120_000)
+  const job = await newJob(page, 'Bay case')
+  await open(page, '/bay')
+  const device = (name: string) => page.getByRole('article', { name })
+  await expect(device('Odile’s phone')).toContainText('ready to be read', { timeout: 20_000 })
+  await expect(device('Spare phone')).toContainText('was erased')
+  await expect(device('00008030-001C64E80EF3802E')).toContainText('does not answer', { timeout: 20_000 })
+  await expectAccessible(page)
+  // The tablet asks; its owner agrees on its screen.
+  const tablet = device('Workshop tablet')
+  await tablet.getByRole('button', { name: 'Ask for trust' }).click()
+  await expect(tablet.getByRole('alert')).toContainText('Confirm there')
+  const [controls] = await Promise.all([
+    context.waitForEvent('page'),
+    page.getByRole('link', { name: 'Switches of the demo devices' }).click(),
+  ])
+  await controls
+    .getByRole('row', { name: /Workshop tablet/ })
+    .getByLabel('trust')
+    .selectOption('yes')
+  await expect(controls.getByRole('status')).toContainText('trust yes')
+  await controls.close()
+  await tablet.getByRole('button', { name: 'Ask once more' }).click()
+  await expect(tablet).toContainText('ready to be read', { timeout: 20_000 })
+  // The phone that waits in recovery gets its system back, with what is on it.
+  const broken = device('Box office phone')
+  await broken.getByText('Erase it and install anew').click()
+  await expect(broken.getByRole('button', { name: 'Erase and install' })).toBeDisabled()
+  await broken.getByRole('button', { name: 'Install it and keep what is there' }).click()
+  await expect(device('Box office phone')).toContainText('does not trust this computer', { timeout: 30_000 })
+  // The phone is read for the job.
+  const phone = device('Odile’s phone')
+  await phone
+    .getByLabel('Job')
+    .selectOption({ label: await phone.getByLabel('Job').locator('option', { hasText: 'Bay case' }).innerText() })
+  await phone.getByRole('button', { name: 'Add to this job' }).click()
+  await page.waitForURL(`**${job}/sources`)
+  await settled(page)
+  await page.getByRole('button', { name: 'Start reading' }).click()
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 60_000 })
+  await expectAccessible(page)
+  await open(page, `${job}/findings?category=photos`)
+  await expect(page.getByRole('listbox').getByRole('option').first()).toBeVisible()
+})
