@@ -5,6 +5,7 @@ import { benchDevice } from './device.js'
 import { benchFindings } from './findings.js'
 import { benchHandover } from './handover.js'
 import { benchMessages } from './messages.js'
+import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
@@ -22,6 +23,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   handover: benchHandover,
   device: benchDevice,
   cloud: benchCloud,
+  pictures: benchPictures,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

@@ -19,6 +19,7 @@ export async function buildPrograms({ force = false } = {}) {
     })
     await bundle('apps/workbench/src/server/main.ts', 'apps/workbench/dist/main.mjs')
     await bundle('apps/workbench/src/reader/main.ts', 'apps/workbench/dist/reader.mjs')
+    await bundle('apps/workbench/src/media/main.ts', 'apps/workbench/dist/media.mjs')
     writeFileSync(STAMP, inputs)
   }
 }

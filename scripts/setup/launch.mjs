@@ -40,6 +40,7 @@ export async function launch({
     LUMBRIN_PORT: String(port),
     LUMBRIN_READER_SECRET: randomBytes(32).toString('hex'),
     LUMBRIN_DATABASE_URL: database.url,
+    LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs'),
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
     ...companions.env,
   }

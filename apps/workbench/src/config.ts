@@ -10,6 +10,7 @@ const schema = z.object({
   LUMBRIN_DEMO_SOURCES: z.string().optional(),
   LUMBRIN_RECOVERY: z.url().optional(),
   LUMBRIN_CLOUD: z.url().optional(),
+  LUMBRIN_MEDIA_PROGRAM: z.string().optional(),
   LUMBRIN_READER_SECRET: z.string().min(32).optional(),
 })
 
@@ -28,6 +29,8 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env) {
     searchFolders: settings.LUMBRIN_DEMO_SOURCES ? [settings.LUMBRIN_DEMO_SOURCES] : [],
     /** Where devices that do not start are reached; undefined: nowhere. */
     recoveryChannel: settings.LUMBRIN_RECOVERY,
+    /** The program that decodes pictures; undefined: it is run from its source. */
+    mediaProgram: settings.LUMBRIN_MEDIA_PROGRAM,
     /** The cloud service; undefined: there is none to sign in to. */
     cloudService: settings.LUMBRIN_CLOUD,
   }

@@ -4,6 +4,7 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
+import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
 import { runRead } from '../services/reading.js'
@@ -32,7 +33,8 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
     return true
   }
   const handover = await claimWork(db, 'handovers', worker)
-  if (handover === undefined) return false
+  // What nobody waits for is done when there is nothing else to do.
+  if (handover === undefined) return fingerprintSome(db, stop.signal)
   await runHandover(db, handover, stop.signal)
   return true
 }
@@ -55,5 +57,5 @@ await db.destroy()
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!stop.signal.aborted && !(await db.schema.hasTable('handovers').catch(() => false))) await sleep(IDLE_MS)
+  while (!stop.signal.aborted && !(await db.schema.hasTable('fingerprints').catch(() => false))) await sleep(IDLE_MS)
 }

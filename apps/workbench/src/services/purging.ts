@@ -10,6 +10,7 @@ import { signOutOfCloud } from './cloud.js'
 import { foldersOf } from './job-folder.js'
 import { requireJob } from './jobs.js'
 import { forgetKeys } from './keyring.js'
+import { forgetPictures } from './thumbnails.js'
 import { forgetTree } from './trees.js'
 
 /** What is kept of a job's content, and until when it may be. */
@@ -78,6 +79,7 @@ async function finishPurge(db: Db, jobId: number): Promise<void> {
   for (const { path } of await foldersOf(jobId)) await rm(path, { recursive: true, force: true })
   await purgeRows(db, jobId)
   forget(jobId)
+  forgetPictures()
   const bytes = kept.folders.reduce((sum, folder) => sum + folder.bytes, 0)
   const files = kept.folders.reduce((sum, folder) => sum + folder.files, 0)
   await appendLog(

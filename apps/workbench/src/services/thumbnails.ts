@@ -1,26 +1,48 @@
-import { FormatError } from '@lumbrin/core/io/errors'
-import type { ByteSource } from '@lumbrin/core/io/source'
-import { makeThumbnail } from '@lumbrin/core/media/thumbnail'
-import { AppError } from '../errors.js'
+import { type ByteSource, readAll } from '@lumbrin/core/io/source'
+import { shown } from './media-pool.js'
 
-// Each picture being shrunk holds its pixels in memory; two at a time keep both cores busy.
-const MAX_AT_ONCE = 2
-let running = 0
-const waiting: (() => void)[] = []
+/** Pixels a side: of a tile in the grid, and of a picture over the whole window. */
+export const EDGES = { tile: 320, large: 2400 } as const
 
-/** A small WebP of a picture; closes the source. @throws AppError('unusable') when it is no picture that can be shown */
-export async function thumbnailOf(source: ByteSource): Promise<Uint8Array> {
-  if (running >= MAX_AT_ONCE) await new Promise<void>((turn) => waiting.push(turn))
-  running++
+// More is a trap or no picture.
+const MAX_BYTES = 200 << 20
+// Some thousands of tiles: a grid that is scrolled back and forth makes none anew. In memory only, so that a purge leaves none behind.
+const CACHE_BYTES = 64 << 20
+
+const cache = new Map<string, Uint8Array>()
+let cached = 0
+
+/** A picture as WebP; closes the source. `key` stands for the source's content. @throws AppError('unusable') when it is no picture that can be shown */
+export async function pictureOf(key: string, open: () => Promise<ByteSource>, edge: number): Promise<Uint8Array> {
+  const name = `${key} ${edge}`
+  const known = cache.get(name)
+  if (known) {
+    cache.delete(name)
+    cache.set(name, known)
+    return known
+  }
+  const source = await open()
   try {
-    return await makeThumbnail(source)
-  } catch (thrown) {
-    if (thrown instanceof FormatError)
-      throw new AppError('unusable', 'This picture cannot be shown.', { cause: thrown })
-    throw thrown
+    const picture = await shown(await readAll(source, MAX_BYTES), edge)
+    keep(name, picture)
+    return picture
   } finally {
-    running--
-    waiting.shift()?.()
     await source.close()
   }
+}
+
+function keep(name: string, picture: Uint8Array): void {
+  cache.set(name, picture)
+  cached += picture.byteLength
+  for (const [oldest, { byteLength }] of cache) {
+    if (cached <= CACHE_BYTES) break
+    cache.delete(oldest)
+    cached -= byteLength
+  }
+}
+
+/** Forgets all pictures: those of a job that was purged are not told from others. */
+export function forgetPictures(): void {
+  cache.clear()
+  cached = 0
 }

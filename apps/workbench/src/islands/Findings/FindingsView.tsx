@@ -107,7 +107,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
         {view === 'conversations' && (
           <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
         )}
-        <Inspector line={active} sources={sources} choosing={choosing} />
+        <Inspector jobId={jobId} line={active} sources={sources} choosing={choosing} />
       </div>
       {large && <LargeView line={large} close={() => setLarge(null)} />}
     </div>

@@ -1,9 +1,10 @@
-import type { Json } from '@lumbrin/core/categories/types'
+import type { CategoryId, Json } from '@lumbrin/core/categories/types'
 import { formatBytes, formatTime } from '../../components/format'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
 import type { Wire } from '../../components/wire'
 import type { FindingLine } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
+import { Copies } from './Copies'
 import type { Choosing } from './choosing'
 import { Judgement } from './Judgement'
 import { Preview } from './Preview'
@@ -12,10 +13,12 @@ import { useFinding } from './useFindings'
 
 /** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */
 export function Inspector({
+  jobId,
   line,
   sources,
   choosing,
 }: {
+  jobId: number
   line: FindingLine | null
   sources: Wire<SourceRow>[]
   choosing: Choosing
@@ -64,6 +67,7 @@ export function Inspector({
       <div className="private">
         <Preview line={line} />
       </div>
+      {PICTURES.includes(line.category) && <Copies jobId={jobId} line={line} />}
       <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
       <dl className="private grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
         <Field name="when (UTC)" value={formatTime(line.when)} />
@@ -85,6 +89,15 @@ export function Inspector({
     </aside>
   )
 }
+
+const PICTURES: CategoryId[] = [
+  'photos',
+  'app-pictures',
+  'previews',
+  'message-attachments',
+  'chat-attachments',
+  'note-attachments',
+]
 
 // The preview shows them, or a view of their own.
 const SHOWN_ELSEWHERE = [

@@ -3,6 +3,14 @@ import { formatTime } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
 
+// What browsers show by themselves; all else comes as WebP.
+const SHOWN_BY_BROWSERS = /\.(jpe?g|png|gif|webp)$/i
+
+const pictureAddress = ({ id, title, fields }: FindingLine) =>
+  SHOWN_BY_BROWSERS.test(String(fields.path ?? fields.fileName ?? title))
+    ? `/api/findings/${id}/content`
+    : `/api/findings/${id}/thumbnail?size=large`
+
 /** One finding over the whole window. Escape closes it. */
 export function LargeView({ line, close }: { line: FindingLine; close: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null)
@@ -24,7 +32,7 @@ export function LargeView({ line, close }: { line: FindingLine; close: () => voi
       </header>
       {line.category === 'photos' ? (
         line.hasContent ? (
-          <img src={`/api/findings/${line.id}/content`} alt={line.title} className="private max-h-[80vh] max-w-full" />
+          <img src={pictureAddress(line)} alt={line.title} className="private max-h-[80vh] max-w-full" />
         ) : (
           <p>The picture itself is not in the source. Its name, date and place are what is left.</p>
         )

@@ -1,0 +1,102 @@
+import { useEffect, useRef, useState } from 'react'
+import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { formatBytes } from '../../components/format'
+import { CATEGORY_LABELS } from '../../components/labels'
+import { StandingMark } from '../../components/StandingMark'
+import type { FindingLine } from '../../database/queries'
+import type { Copy } from '../../services/copies'
+
+const REASONS: Record<Copy['reason'], string> = {
+  'same bytes': 'the same, byte by byte',
+  'looks the same': 'looks the same',
+  'same name': 'has the same name; look at it',
+}
+
+/** Other places where this picture lives on, the largest first. */
+export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
+  const [copies, setCopies] = useState<Copy[]>([])
+  const [failed, setFailed] = useState('')
+  const [compared, setCompared] = useState<Copy | null>(null)
+  useEffect(() => {
+    setCopies([])
+    const stop = new AbortController()
+    fetchJson<Copy[]>(`/api/findings/${line.id}/copies`, stop.signal).then(setCopies, (thrown) => {
+      if (!stop.signal.aborted) setFailed(wordsOf(thrown))
+    })
+    return () => stop.abort()
+  }, [line.id])
+  if (failed) return <p className="notice notice-bad mt-4">{failed}</p>
+  if (copies.length === 0) return null
+  const put = (copy: Copy) =>
+    sendJson('POST', `/api/jobs/${jobId}/tray`, { [copy.inTray ? 'remove' : 'add']: [copy.id] }).then(
+      () => setCopies((now) => now.map((one) => (one.id === copy.id ? { ...one, inTray: !one.inTray } : one))),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  return (
+    <section aria-label="Copies" className="mt-5">
+      <h3 className="mb-1 font-semibold">Copies</h3>
+      <ul className="divide-y divide-rule">
+        {copies.map((copy, index) => (
+          <li key={copy.id} className="flex gap-3 py-2">
+            <button
+              type="button"
+              className="private h-16 w-16 shrink-0"
+              onClick={() => setCompared(copy)}
+              aria-label={`Compare with ${copy.title}`}
+            >
+              <img src={`/api/findings/${copy.id}/thumbnail`} alt="" className="h-16 w-16 rounded-sm object-cover" />
+            </button>
+            <div className="min-w-0 text-sm">
+              <span className="private block truncate">{copy.title}</span>
+              <span className="block text-soft">
+                {copy.width && `${copy.width} × ${copy.height}, `}
+                {formatBytes(copy.bytes)}
+                {index === 0 && copies.length > 1 && ', the largest'} · {CATEGORY_LABELS[copy.category]}
+              </span>
+              <span className="block text-soft">{REASONS[copy.reason]}</span>
+              <span className="mt-1 flex items-center gap-3">
+                <StandingMark standing={copy.standing} label />
+                <button type="button" className="text-accent underline underline-offset-2" onClick={() => put(copy)}>
+                  {copy.inTray ? 'Take out of the tray' : 'Put in the tray'}
+                </button>
+              </span>
+            </div>
+          </li>
+        ))}
+      </ul>
+      {compared && <SideBySide line={line} copy={compared} close={() => setCompared(null)} />}
+    </section>
+  )
+}
+
+/** A picture and its copy beside each other. Escape closes them. */
+function SideBySide({ line, copy, close }: { line: FindingLine; copy: Copy; close: () => void }) {
+  const dialog = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialog.current?.showModal(), [])
+  return (
+    <dialog ref={dialog} onClose={close} aria-label="Side by side" className="dialog">
+      <button type="button" className="button mb-3" onClick={() => dialog.current?.close()}>
+        Close
+      </button>
+      <div className="grid grid-cols-2 gap-4">
+        {[
+          { id: line.id, title: line.title, shown: line.hasContent },
+          { id: copy.id, title: copy.title, shown: true },
+        ].map(({ id, title, shown }) => (
+          <figure key={id}>
+            {shown ? (
+              <img
+                src={`/api/findings/${id}/thumbnail?size=large`}
+                alt={title}
+                className="private max-h-[75vh] w-[44vw] object-contain"
+              />
+            ) : (
+              <p className="w-[44vw] text-soft">The picture itself is not in the source.</p>
+            )}
+            <figcaption className="private mt-2">{title}</figcaption>
+          </figure>
+        ))}
+      </div>
+    </dialog>
+  )
+}

@@ -1,0 +1,92 @@
+import { apart, COPY_LIMITS } from '@lumbrin/core/media/fingerprint'
+import { NeighbourIndex } from '@lumbrin/core/media/neighbours'
+import type { Db } from '../database/connection.js'
+import {
+  type CopyLine,
+  copyLines,
+  countPrints,
+  type FoundPrint,
+  namesakesOf,
+  printsOf,
+} from '../database/fingerprints.js'
+import { requireFinding } from './content.js'
+
+/** Why something is taken for a copy, the surest first. */
+export const COPY_REASONS = ['same bytes', 'looks the same', 'same name'] as const
+export type CopyReason = (typeof COPY_REASONS)[number]
+
+/** A surviving copy of a picture. */
+export interface Copy extends CopyLine {
+  reason: CopyReason
+  width: number | null
+  height: number | null
+}
+
+interface Prints {
+  count: number
+  list: FoundPrint[]
+  /** Positions in the list of those that have a fingerprint, and the index over them. */
+  at: number[]
+  index: NeighbourIndex
+}
+
+// The index of a job is made when somebody asks, and kept while no fingerprint is added.
+const kept = new Map<number, Prints>()
+const MOST_KEPT = 3
+
+async function indexOf(db: Db, jobId: number): Promise<Prints> {
+  const count = await countPrints(db, jobId)
+  const known = kept.get(jobId)
+  if (known?.count === count) return known
+  const list = await printsOf(db, jobId)
+  const at = list.flatMap(({ coarse }, position) => (coarse === null ? [] : [position]))
+  const made = { count, list, at, index: new NeighbourIndex(at.map((position) => list[position]?.coarse ?? 0n)) }
+  kept.delete(jobId)
+  kept.set(jobId, made)
+  for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest)
+  return made
+}
+
+/** Copies of a picture among the findings of its job, the largest first. @throws AppError('not-found') */
+export async function copiesOf(db: Db, findingId: number): Promise<Copy[]> {
+  const finding = await requireFinding(db, findingId)
+  const prints = await indexOf(db, finding.jobId)
+  const reasons = new Map<number, CopyReason>()
+  for (const id of await namesakesOf(db, finding.jobId, finding)) reasons.set(id, 'same name')
+  for (const id of likenessesOf(prints, findingId)) reasons.set(id, 'looks the same')
+  for (const id of sameBytesAs(prints, findingId)) reasons.set(id, 'same bytes')
+  const largest = new Map<number, FoundPrint>()
+  for (const print of prints.list)
+    if (pixels(print) >= pixels(largest.get(print.findingId))) largest.set(print.findingId, print)
+  const copies = (await copyLines(db, finding.jobId, [...reasons.keys()])).map((line) => ({
+    ...line,
+    reason: reasons.get(line.id) as CopyReason,
+    width: largest.get(line.id)?.width ?? null,
+    height: largest.get(line.id)?.height ?? null,
+  }))
+  return copies.sort((a, b) => pixels(b) - pixels(a) || b.bytes - a.bytes || a.id - b.id)
+}
+
+const pixels = (one: { width: number | null; height: number | null } | undefined) =>
+  (one?.width ?? 0) * (one?.height ?? 0)
+
+function sameBytesAs({ list }: Prints, findingId: number): number[] {
+  const hashes = new Set(list.filter((print) => print.findingId === findingId).map(({ sha256 }) => sha256))
+  return list
+    .filter(({ sha256, findingId: id }) => id !== findingId && hashes.has(sha256))
+    .map((print) => print.findingId)
+}
+
+function likenessesOf({ list, at, index }: Prints, findingId: number): number[] {
+  const found: number[] = []
+  for (const [position, of] of at.entries()) {
+    const mine = list[of]
+    if (mine?.findingId !== findingId || !mine.fine) continue
+    for (const near of index.near(position, COPY_LIMITS.coarse)) {
+      const other = list[at[near] as number]
+      if (other?.fine && other.findingId !== findingId && apart(mine.fine, other.fine) <= COPY_LIMITS.fine)
+        found.push(other.findingId)
+    }
+  }
+  return found
+}

@@ -1,0 +1,83 @@
+import { type ChildProcess, type ForkOptions, fork } from 'node:child_process'
+import { once } from 'node:events'
+import type { Fingerprint } from '@lumbrin/core/media/fingerprint'
+import { readConfig } from '../config.js'
+import { AppError } from '../errors.js'
+import type { MediaAnswer, MediaTask } from '../media/main.js'
+
+// The machine's cores; each decodes one picture at a time, so that memory stays bounded.
+const PROCESSES = 2
+// The largest HEIC pictures take some seconds; what takes longer is a trap.
+const MOST_MS = 30_000
+const HEAP_MB = 512
+// After so many pictures a process is replaced: decoders of strangers' bytes do not only leak in theory.
+const TASKS_EACH = 2000
+
+/** One process, its present task, and how much it has done. */
+class Worker {
+  readonly #child: ChildProcess
+  tasks = 0
+  dead = false
+
+  constructor() {
+    const { mediaProgram } = readConfig()
+    const options: ForkOptions = { serialization: 'advanced', stdio: ['ignore', 'ignore', 'ignore', 'ipc'] }
+    this.#child = mediaProgram
+      ? fork(mediaProgram, [], { ...options, execArgv: [`--max-old-space-size=${HEAP_MB}`] })
+      : fork('apps/workbench/src/media/main.ts', [], { ...options, execArgv: ['--import', 'tsx'] })
+    this.#child.on('exit', () => (this.dead = true))
+    this.#child.unref()
+    this.#child.channel?.unref()
+  }
+
+  /** @throws AppError('unusable') where the picture cannot be shown, the process died of it, or it took too long */
+  async run(task: MediaTask): Promise<unknown> {
+    this.tasks++
+    const stop = new AbortController()
+    const timer = setTimeout(() => this.end(), MOST_MS)
+    this.#child.channel?.ref()
+    try {
+      this.#child.send({ id: this.tasks, task })
+      const answer = await Promise.race([
+        once(this.#child, 'message', { signal: stop.signal }).then(([message]) => message as MediaAnswer),
+        once(this.#child, 'exit', { signal: stop.signal }).then(() => undefined),
+      ])
+      if (answer && 'result' in answer) return answer.result
+      throw new AppError('unusable', 'This picture cannot be shown.', { cause: answer?.error })
+    } finally {
+      clearTimeout(timer)
+      stop.abort()
+      this.#child.channel?.unref()
+    }
+  }
+
+  end(): void {
+    this.dead = true
+    this.#child.kill('SIGKILL')
+  }
+}
+
+const idle: Worker[] = []
+const waiting: (() => void)[] = []
+let busy = 0
+
+async function run(task: MediaTask): Promise<unknown> {
+  while (busy >= PROCESSES) await new Promise<void>((turn) => waiting.push(turn))
+  busy++
+  const worker = idle.pop() ?? new Worker()
+  try {
+    return await worker.run(task)
+  } finally {
+    busy--
+    if (worker.tasks >= TASKS_EACH) worker.end()
+    if (!worker.dead) idle.push(worker)
+    waiting.shift()?.()
+  }
+}
+
+/** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable') */
+export const shown = (bytes: Uint8Array, edge: number) => run({ kind: 'shown', bytes, edge }) as Promise<Uint8Array>
+
+/** How a picture looks, in few bits; undefined: it is too plain to tell. @throws AppError('unusable') */
+export const fingerprintOf = (bytes: Uint8Array) =>
+  run({ kind: 'fingerprint', bytes }) as Promise<Fingerprint | undefined>
