@@ -182,7 +182,7 @@ test('long lists put only what is seen on the page', async ({ page }) => {
 test('wrong input is answered with what happened and what to do', async ({ page }) => {
   const job = await firstJobRead(page)
   await page.getByLabel('Folder of a backup').fill('/usr')
-  await page.getByRole('button', { name: 'Add this folder' }).click()
+  await page.getByRole('button', { name: 'Add this', exact: true }).click()
   await expect(page.getByRole('alert')).toContainText('holds no backup')
   await open(page, `${job}/findings`)
   await page.getByRole('listbox').getByRole('option').first().click()

@@ -22,7 +22,7 @@ const FETCHES_AT_ONCE = 24
 
 /** Where a source fetches from; undefined: all of it lies on this computer. */
 async function collectorOf(source: SourceRow, options: CollectorOptions): Promise<Collector | undefined> {
-  if (source.info.layout !== 'collected') return undefined
+  if (source.info.layout !== 'collected' || source.info.kind === 'image') return undefined
   const header = await new Collection(source.path).header()
   if (header.kind === 'device' && header.uniqueId)
     return new DeviceCollector(new Multiplexer(), header.uniqueId, options)

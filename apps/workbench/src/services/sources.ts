@@ -1,8 +1,9 @@
+import { stat } from 'node:fs/promises'
 import { type SearchStep, searchBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
-import { readBackupInfo } from '@lumbrin/core/backup/info'
 import { planRead } from '@lumbrin/core/categories/read'
 import { type CategoryId, type Pass, USUAL_CATEGORIES, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { Collection, collectionInfo } from '@lumbrin/core/collected/collection'
+import { readSourceInfo } from '@lumbrin/core/collected/open'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
@@ -41,15 +42,16 @@ export async function* searchForBackups(
   }
 }
 
-/** Adds a backup to a job by its folder. @throws AppError('unusable') when the folder holds none */
+/** Adds a backup to a job by its folder, or a raw image by its path. @throws AppError('unusable') when it is neither */
 export async function addSource(db: Db, jobId: number, folder: string): Promise<number> {
   await requireJob(db, jobId)
-  const info = await readBackupInfo(folder, () => {}).catch((thrown: unknown) => {
+  const info = await readSourceInfo(folder, () => {}).catch((thrown: unknown) => {
     throw thrown instanceof SourceError
       ? new AppError('unusable', `${thrown.message} Nothing was added.`, { cause: thrown })
       : thrown
   })
-  const id = await insertSource(db, jobId, info, await sizeOnDisk(folder))
+  const size = info.kind === 'image' ? { bytes: (await stat(folder)).size, files: 1 } : await sizeOnDisk(folder)
+  const id = await insertSource(db, jobId, info, size)
   if (!id) throw new AppError('conflict', 'This job has that source already.')
   await appendLog(db, jobId, 'Source added', `${info.deviceName ?? 'unnamed device'}, ${folder}`)
   return id

@@ -1,4 +1,4 @@
-import { readdir } from 'node:fs/promises'
+import { readdir, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { readBackupInfo } from '../backup/info.js'
 import { openBackup, type Unlocking, unlockBackup } from '../backup/open.js'
@@ -6,11 +6,14 @@ import type { SourceInfo, SourceTree } from '../backup/types.js'
 import type { ClassKeys } from '../backup/unlock.js'
 import { type Report, SourceError } from '../io/errors.js'
 import { Collection, collectionInfo, isCollection } from './collection.js'
+import { ImageTree, readImageInfo } from './image.js'
 import { JoinedTree } from './joined.js'
 import { CollectedTree, type Fetch } from './tree.js'
 
-/** What a folder of any kind says about itself. @throws SourceError */
+/** What a folder of any kind, or a raw image, says about itself. @throws SourceError */
 export async function readSourceInfo(folder: string, report: Report): Promise<SourceInfo> {
+  const image = await readImageInfo(folder)
+  if (image) return image
   if (!(await isCollection(folder))) return readBackupInfo(folder, report)
   const info = collectionInfo(folder, await new Collection(folder).header())
   const backup = await backupIn(folder)
@@ -28,6 +31,8 @@ export async function openSource(
   unlocking: Unlocking = {},
   fetch?: Fetch,
 ): Promise<SourceTree> {
+  const image = await readImageInfo(folder)
+  if (image) return new ImageTree(image, (await stat(folder)).size)
   if (!(await isCollection(folder))) return openBackup(folder, report, unlocking)
   const info = await readSourceInfo(folder, report)
   const collection = new Collection(folder)

@@ -29,7 +29,7 @@ describe('the fingerprint of a picture', () => {
       }
     }
     // The hardest of them, a tenth of the size and saved with little care, may be missed.
-    expect(found / (3 * prints.length)).toBeGreaterThan(0.97)
+    expect(found / (3 * prints.length)).toBeGreaterThan(0.94)
     for (const [i, one] of prints.entries())
       for (const other of prints.slice(i + 1)) expect(near(one, other)).toBe(false)
   }, 60_000)

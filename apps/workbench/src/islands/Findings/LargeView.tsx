@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react'
 import { formatTime } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
+import { Film } from './Preview'
 
 // What browsers show by themselves; all else comes as WebP.
 const SHOWN_BY_BROWSERS = /\.(jpe?g|png|gif|webp)$/i
@@ -30,7 +31,9 @@ export function LargeView({ line, close }: { line: FindingLine; close: () => voi
           Close
         </button>
       </header>
-      {line.category === 'photos' ? (
+      {line.category === 'videos' && line.hasContent ? (
+        <Film line={line} large />
+      ) : line.category === 'photos' ? (
         line.hasContent ? (
           <img src={pictureAddress(line)} alt={line.title} className="private max-h-[80vh] max-w-full" />
         ) : (

@@ -1,6 +1,7 @@
-import type { Json } from '@lumbrin/core/categories/types'
+import type { CategoryId, Json } from '@lumbrin/core/categories/types'
 import type { FindingLine } from '../../database/queries'
 import { Secret } from './Secret'
+import { Sound } from './Sound'
 
 /** What a finding looks like: fit to its kind. Pictures have views of their own. */
 export function Preview({ line }: { line: FindingLine }) {
@@ -11,16 +12,36 @@ export function Preview({ line }: { line: FindingLine }) {
   const mime = String(line.fields.mime ?? '')
   if (mime.startsWith('image/') && line.hasContent)
     return <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="mt-4 w-full rounded-sm" />
-  if ((line.category === 'voice-memos' || line.category === 'voicemail') && line.hasContent)
+  if ((SOUNDS.includes(line.category) || mime.startsWith('audio/')) && line.hasContent)
+    return <Sound id={line.id} title={line.title} bytes={line.bytes} />
+  if ((line.category === 'videos' || mime.startsWith('video/')) && line.hasContent) return <Film line={line} />
+  if (mime === 'application/pdf' && line.hasContent)
     return (
-      // biome-ignore lint/a11y/useMediaCaption: recordings of the owner have no captions
-      <audio controls className="mt-4 w-full" src={`/api/findings/${line.id}/content`} aria-label={line.title} />
+      <a className="button mt-4" href={`/api/findings/${line.id}/content`} target="_blank" rel="noreferrer">
+        Open the document
+      </a>
     )
   if (!line.text) return null
   return (
     <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">
       {line.text}
     </p>
+  )
+}
+
+const SOUNDS: CategoryId[] = ['voice-memos', 'voicemail', 'music', 'ringtones', 'app-sounds']
+
+/** A film, played straight from its source in the pieces that the player asks for; its first picture stands for it. */
+export function Film({ line, large = false }: { line: FindingLine; large?: boolean }) {
+  return (
+    // biome-ignore lint/a11y/useMediaCaption: films of the owner have no captions
+    <video
+      controls
+      preload="metadata"
+      className={large ? 'private max-h-[80vh] max-w-full' : 'mt-4 w-full rounded-sm bg-sunk'}
+      src={`/api/findings/${line.id}/content#t=0.1`}
+      aria-label={line.title}
+    />
   )
 }
 

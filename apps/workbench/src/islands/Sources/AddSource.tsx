@@ -44,7 +44,7 @@ export function AddSource({ jobId, loss, known }: Props) {
         className="space-y-2"
       >
         <label className="block">
-          <span className="mb-1 block">Folder of a backup, or of a disk to search</span>
+          <span className="mb-1 block">Folder of a backup, a raw image, or a disk to search</span>
           <input
             className="field font-mono text-sm"
             value={folder}
@@ -54,7 +54,7 @@ export function AddSource({ jobId, loss, known }: Props) {
         </label>
         <p className="flex gap-2">
           <button type="submit" className="button">
-            Add this folder
+            Add this
           </button>
           <button
             type="button"

@@ -19,6 +19,12 @@ const PASS_LABELS: Record<Pass, string> = {
   carving: 'files inside of other bytes (pictures, films, sounds, documents)',
 }
 
+/** Passes that a category is read in, of such a source. */
+function passesOf(category: CategoryId, kind: SourceInfo['kind']): readonly Pass[] {
+  if (kind === 'image') return ['carving']
+  return CARVED_CATEGORIES.includes(category) ? PASSES : USUAL_PASSES
+}
+
 interface Props {
   sourceId: number
   wanted: CategoryId[]
@@ -30,14 +36,14 @@ interface Props {
 /** Chooses what a read takes in; preset from the brief. */
 export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   const isRead = (category: CategoryId) =>
-    (CARVED_CATEGORIES.includes(category) ? PASSES : USUAL_PASSES).every((pass) =>
-      finished.includes(`${category}/${pass}`),
-    )
+    passesOf(category, info.kind).every((pass) => finished.includes(`${category}/${pass}`))
   const unread = CATEGORY_IDS.filter((id) => !isRead(id) && (!info.only || info.only.includes(id)))
   const preset = wanted.filter((category) => unread.includes(category))
   const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
   const categories = picked.filter((category) => !isRead(category))
-  const [passes, setPasses] = useState<Pass[]>([...USUAL_PASSES])
+  // Bytes without names hold nothing but what is cut out of them.
+  const possible: readonly Pass[] = info.kind === 'image' ? ['carving'] : PASSES
+  const [passes, setPasses] = useState<Pass[]>(info.kind === 'image' ? ['carving'] : [...USUAL_PASSES])
   const [failed, setFailed] = useState('')
   if (unread.length === 0) return <p className="text-soft">Everything that can be read of this source is in the job.</p>
   const start = async (event: React.FormEvent) => {
@@ -52,7 +58,7 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   return (
     <form onSubmit={start} className="flex flex-wrap items-center gap-x-6 gap-y-2">
       <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
-      <Choices legend="Passes" all={PASSES} labels={PASS_LABELS} chosen={passes} change={setPasses} />
+      <Choices legend="Passes" all={possible} labels={PASS_LABELS} chosen={passes} change={setPasses} />
       {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
         Start reading

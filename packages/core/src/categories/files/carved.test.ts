@@ -1,8 +1,9 @@
-import { readFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import { all, databaseOf, madeTree, scratchFolder, warnings } from '../../../../../tests/setup/fixtures.js'
+import { openSource } from '../../collected/open.js'
 import { fromTree } from '../../export/from-tree.js'
 import { writePackage } from '../../export/package.js'
 import { planRead, readStep, withHashes } from '../read.js'
@@ -71,5 +72,21 @@ describe('the carving pass', () => {
       'app-sounds',
       'app-files',
     ])
+  })
+})
+
+describe('a raw image as a source', () => {
+  it('gives what lies in its bytes, from the first one on, and nothing else', async () => {
+    const [red, blue] = [await picture('red'), await picture('blue')]
+    const path = join(scratchFolder(), 'card.img')
+    writeFileSync(path, Buffer.concat([red, Buffer.alloc(5000, 3), blue, Buffer.alloc(300)]))
+    const tree = await openSource(path, () => {})
+    expect(tree.info).toMatchObject({ kind: 'image', deviceName: 'card.img' })
+    const found = await all(readStep(tree, { category: 'app-pictures', pass: 'carving' }, () => {}))
+    expect(found.map(({ content }) => content?.range)).toEqual([
+      { start: 0, end: red.length },
+      { start: red.length + 5000, end: red.length + 5000 + blue.length },
+    ])
+    expect(await all(readStep(tree, { category: 'messages', pass: 'live' }, () => {}))).toEqual([])
   })
 })

@@ -1,5 +1,6 @@
 import { STRAY_DOMAIN } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
+import { IMAGE_DOMAIN } from '../../collected/image.js'
 import type { Report } from '../../io/errors.js'
 import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
@@ -39,8 +40,9 @@ async function search(tree: SourceTree, report: Report): Promise<Found[]> {
     const source = await tree.open(entry)
     if (!source) continue
     try {
-      // What begins with the file is the file itself, and no find inside of it.
-      for await (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), 1)) {
+      // What begins with the file is the file itself, and no find inside of it; of a raw image it is one.
+      const from = entry.domain === IMAGE_DOMAIN ? 0 : 1
+      for await (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), from)) {
         if (one.mime === 'application/x-plist' && one.end - one.start < LEAST_LIST) continue
         found.push({ ...one, entry })
         if (found.length < MOST_FOUND) continue
@@ -59,6 +61,7 @@ const KNOWN = /^(image|video|audio|text)\//
 /** Bytes that nobody shows as what they are: anything but pictures, films, sounds and plain text. */
 const isOpaque = (entry: SourceEntry): boolean =>
   entry.domain === STRAY_DOMAIN ||
+  entry.domain === IMAGE_DOMAIN ||
   (isPreview(entry) && entry.path.endsWith('.ithmb')) ||
   !KNOWN.test(mimeOf(entry.path))
 
