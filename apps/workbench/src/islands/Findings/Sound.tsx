@@ -25,7 +25,7 @@ export function Sound({ id, title, bytes }: { id: number; title: string; bytes: 
   return (
     <div className="mt-4">
       {peaks.length > 0 && (
-        // biome-ignore lint/a11y/useKeyWithClickEvents: the player below it does the same by keyboard
+        // biome-ignore lint/a11y/noStaticElementInteractions: the player below it does the same by keyboard
         <svg
           viewBox={`0 0 ${BARS} ${HEIGHT}`}
           className="h-12 w-full"
