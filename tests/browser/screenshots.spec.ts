@@ -6,7 +6,7 @@ const shots = join(import.meta.dirname, '../../docs/screenshots')
 
 /** Takes the pictures of the README anew: `npm run screenshots`. */
 test('pictures of the main views', async ({ page }) => {
-  test.setTimeout(300_000)
+  test.setTimeout(400_000)
   const shot = async (name: string) => {
     await page.waitForLoadState('networkidle').catch(() => {})
     await page.screenshot({ path: join(shots, `${name}.png`) })
@@ -70,6 +70,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.waitForTimeout(800)
   await shot('source-files')
   await takeTwoSources(page, job, shot)
+  await takeElsewhere(page, job, shot)
   await open(page, '/')
   await shot('jobs')
 })
@@ -109,4 +110,38 @@ async function takeTwoSources(page: Page, job: string, shot: Shot): Promise<void
   await shot('mapping-profiles')
   await open(page, `${job}/brief`)
   await shot('brief')
+}
+
+/** Devices, the cloud, and copies of a picture. */
+async function takeElsewhere(page: Page, job: string, shot: Shot): Promise<void> {
+  await open(page, '/bay')
+  await expect(page.getByText('does not answer')).toBeVisible({ timeout: 20_000 })
+  await shot('bay')
+  await open(page, `${job}/sources`)
+  const cloud = page.getByRole('region', { name: 'Cloud account' })
+  await cloud.getByLabel('Account', { exact: true }).fill('odile@theatre.example')
+  await cloud.getByLabel('Password of the account').fill('curtain call')
+  await page.keyboard.press('Enter')
+  await cloud.getByLabel('Code', { exact: true }).fill('271828')
+  await page.keyboard.press('Enter')
+  await cloud.getByRole('button', { name: /Add: state of 2026-10-03/ }).click()
+  await expect(page.getByText('To download')).toBeVisible()
+  await page.evaluate(async (id) => {
+    const headers = { 'content-type': 'application/json' }
+    const body = JSON.stringify({ udid: '00008110-0007A5C22E8B401E' })
+    await fetch(`/api/jobs/${id}/devices`, { method: 'POST', headers, body })
+  }, job.split('/').at(-1))
+  await open(page, `${job}/sources`)
+  await page.waitForTimeout(1500)
+  await shot('cloud')
+  const first = page.getByRole('article').first()
+  await first.getByLabel('Message attachments', { exact: true }).check()
+  await first.getByRole('button', { name: 'Start reading' }).click()
+  await expect(first.getByText('Read done')).toHaveCount(3, { timeout: 45_000 })
+  await page.waitForTimeout(15_000)
+  await open(page, `${job}/findings?category=message-attachments`)
+  await page.getByRole('listbox').getByRole('option').first().click()
+  await expect(page.getByRole('region', { name: 'Copies' })).toBeVisible({ timeout: 20_000 })
+  await page.waitForTimeout(1000)
+  await shot('copies')
 }
