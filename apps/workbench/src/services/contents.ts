@@ -1,4 +1,9 @@
-import { checkIntegrity, type IntegrityReport } from '@lumbrin/core/backup/integrity'
+import {
+  checkIntegrity,
+  type IntegrityReport,
+  type IntegrityStep,
+  integritySteps,
+} from '@lumbrin/core/backup/integrity'
 import type { SourceEntry } from '@lumbrin/core/backup/types'
 import { fileSighting } from '@lumbrin/core/categories/files/index'
 import { openStore } from '@lumbrin/core/categories/open'
@@ -70,7 +75,7 @@ export interface FileListing {
   more: boolean
 }
 
-const MOST_LINES = 500
+const MOST_LINES = 20_000
 
 /** What lies in a folder, or (with words) what anywhere in the source has them in its path. */
 export async function listFiles(
@@ -291,4 +296,9 @@ export async function pickFile(
 /** Checks a source entry by entry. */
 export async function sourceIntegrity(db: Db, sourceId: number): Promise<IntegrityReport> {
   return checkIntegrity(await treeOf(db, sourceId))
+}
+
+/** The same, telling how far it is; it ends without a report where it is stopped. */
+export async function* integrityOf(db: Db, sourceId: number, signal: AbortSignal): AsyncGenerator<IntegrityStep> {
+  yield* integritySteps(await treeOf(db, sourceId), signal)
 }

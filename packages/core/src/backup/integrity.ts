@@ -32,11 +32,24 @@ export interface IntegrityReport {
 const MOST_LISTED = 2000
 const CIPHER_BLOCK = 16
 
+/** How far a check is; the last one brings its report. */
+export type IntegrityStep = { checked: number; of: number } | { report: IntegrityReport }
+
+// Enough for whoever watches.
+const TELL_EVERY = 500
+
+/** Checks a source to the end. */
+export async function checkIntegrity(tree: SourceTree): Promise<IntegrityReport> {
+  for await (const step of integritySteps(tree)) if ('report' in step) return step.report
+  throw new Error('a check that was not stopped has a report')
+}
+
 /**
  * Checks every entry of a source: its content is there, as long as it should be, under the right id, and its key opens.
- * Contents are not read.
+ * Contents are not read. It tells how far it is, and ends without a report where it is stopped.
  */
-export async function checkIntegrity(tree: SourceTree): Promise<IntegrityReport> {
+export async function* integritySteps(tree: SourceTree, signal?: AbortSignal): AsyncGenerator<IntegrityStep> {
+  let checked = 0
   const report: IntegrityReport = {
     checkedAt: new Date().toISOString(),
     folders: 0,
@@ -49,6 +62,8 @@ export async function checkIntegrity(tree: SourceTree): Promise<IntegrityReport>
     strays: 0,
   }
   for (const entry of tree.entries()) {
+    if (signal?.aborted) return
+    if (checked++ % TELL_EVERY === 0) yield { checked, of: tree.fileCount }
     if (entry.kind === 'directory') report.folders++
     if (entry.kind === 'link') report.links++
     if (entry.kind !== 'file') continue
@@ -62,7 +77,7 @@ export async function checkIntegrity(tree: SourceTree): Promise<IntegrityReport>
     }
   }
   report.strays = (await tree.strays()).length
-  return report
+  yield { report }
 }
 
 async function flawOf(tree: SourceTree, entry: SourceEntry): Promise<{ flaw: Flaw; why: string } | undefined> {

@@ -1,4 +1,5 @@
-import { useState } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useRef, useState } from 'react'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import type { FileLine, FileListing } from '../../services/contents'
 import { FilePane } from './FilePane'
@@ -9,6 +10,7 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
   const [place, setPlace] = useState({ domain: '', folder: '' })
   const [words, setWords] = useState('')
   const [file, setFile] = useState<FileLine | null>(null)
+  const box = useRef<HTMLElement>(null)
   const { answer, failed } = useAnswer<FileListing>(
     `/api/sources/${sourceId}/files?${new URLSearchParams({ ...place, words })}`,
   )
@@ -31,32 +33,15 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
           />
         </div>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
-        <section aria-label="Folder" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5">
+        <section ref={box} aria-label="Folder" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5">
           {failed && (
             <p className="notice notice-bad mt-3" role="alert">
               {failed}
             </p>
           )}
           {answer?.lines.length === 0 && <p className="mt-3 text-soft">Nothing is here.</p>}
-          <ul>
-            {answer?.lines.map((line) => (
-              <li key={`${line.domain}/${line.path}`} className="border-b border-rule">
-                <button
-                  type="button"
-                  onClick={() => open(line)}
-                  aria-current={line === file ? 'true' : undefined}
-                  className="grid w-full grid-cols-[minmax(0,1fr)_6rem_8.5rem] gap-3 px-1 py-1 text-left hover:bg-sunk aria-[current]:bg-wash"
-                >
-                  <span className="break-all">{words ? `${line.domain}/${line.path}` : line.name}</span>
-                  <span className="text-right text-soft">{formatBytes(line.bytes)}</span>
-                  <span className="text-soft">
-                    {line.kind === 'folder' ? plural(line.files, 'file') : formatTime(line.modifiedAt)}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
-          {answer?.more && <p className="py-2 text-soft">Only the first 500 are listed. Search narrows them.</p>}
+          {answer && <Lines lines={answer.lines} whole={words !== ''} chosen={file} open={open} box={box} />}
+          {answer?.more && <p className="py-2 text-soft">Only the first 20,000 are listed. Search narrows them.</p>}
         </section>
       </section>
       {file ? (
@@ -65,6 +50,57 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
         <p className="p-5 text-soft">Choose a file to look into it.</p>
       )}
     </div>
+  )
+}
+
+interface LinesProps {
+  lines: FileLine[]
+  /** Names with the whole path before them. */
+  whole: boolean
+  chosen: FileLine | null
+  open: (line: FileLine) => void
+  box: React.RefObject<HTMLElement | null>
+}
+
+const LINE_HEIGHT = 30
+
+/** The lines of a folder, of which only those in view are on the page. */
+function Lines({ lines, whole, chosen, open, box }: LinesProps) {
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => LINE_HEIGHT,
+    overscan: 12,
+  })
+  return (
+    <ul className="relative" style={{ height: rows.getTotalSize() }}>
+      {rows.getVirtualItems().map(({ index, start }) => {
+        const line = lines[index]
+        if (!line) return null
+        return (
+          <li
+            key={`${line.domain}/${line.path}`}
+            className="absolute inset-x-0 border-b border-rule"
+            style={{ top: start, height: LINE_HEIGHT }}
+          >
+            <button
+              type="button"
+              onClick={() => open(line)}
+              aria-current={line === chosen ? 'true' : undefined}
+              className="grid w-full grid-cols-[minmax(0,1fr)_6rem_8.5rem] gap-3 px-1 py-1 text-left hover:bg-sunk aria-[current]:bg-wash"
+            >
+              <span className="truncate" title={`${line.domain}/${line.path}`}>
+                {whole ? `${line.domain}/${line.path}` : line.name}
+              </span>
+              <span className="text-right text-soft">{formatBytes(line.bytes)}</span>
+              <span className="text-soft">
+                {line.kind === 'folder' ? plural(line.files, 'file') : formatTime(line.modifiedAt)}
+              </span>
+            </button>
+          </li>
+        )
+      })}
+    </ul>
   )
 }
 

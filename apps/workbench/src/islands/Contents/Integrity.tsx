@@ -1,6 +1,6 @@
-import type { Flaw, IntegrityReport } from '@lumbrin/core/backup/integrity'
+import type { Flaw } from '@lumbrin/core/backup/integrity'
 import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
-import { useAnswer } from './useAnswer'
+import { useCheck } from './useCheck'
 
 const FLAWS: Record<Flaw, string> = {
   missing: 'listed, but not there',
@@ -14,14 +14,31 @@ const FLAWS: Record<Flaw, string> = {
 /** Whether the source is whole. */
 export function Integrity({ sourceId }: { sourceId: number }) {
   const address = `/api/sources/${sourceId}/integrity`
-  const { answer: report, failed } = useAnswer<IntegrityReport>(address)
+  const { report, at, failed, state, stop, start } = useCheck(address)
   if (failed)
     return (
       <p className="notice notice-bad m-5" role="alert">
         {failed}
       </p>
     )
-  if (!report) return <p className="p-5 text-soft">Checking every entry of the source. Large backups take a while…</p>
+  if (!report)
+    return (
+      <div className="space-y-3 p-5" role="status">
+        <p className="text-soft">
+          {state === 'stopped'
+            ? 'The check was stopped; nothing is known of the rest.'
+            : `Checking every entry of the source: ${formatCount(at.checked)} of ${formatCount(at.of)}`}
+        </p>
+        {state === 'running' && (
+          <progress className="w-80" max={at.of || 1} value={at.checked} aria-label="Entries checked" />
+        )}
+        <p>
+          <button type="button" className="button" onClick={state === 'running' ? stop : start}>
+            {state === 'running' ? 'Stop' : 'Begin again'}
+          </button>
+        </p>
+      </div>
+    )
   const flawed = report.files - report.whole
   const found = (Object.keys(FLAWS) as Flaw[]).filter((flaw) => report.flaws[flaw] > 0)
   return (
