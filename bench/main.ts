@@ -1,4 +1,5 @@
 import { benchBackup } from './backup.js'
+import { benchCarving } from './carving.js'
 import { benchCategories } from './categories.js'
 import { benchCloud } from './cloud.js'
 import { benchDevice } from './device.js'
@@ -24,6 +25,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   device: benchDevice,
   cloud: benchCloud,
   pictures: benchPictures,
+  carving: benchCarving,
 }
 
 const [name = '', ...words] = process.argv.slice(2)
