@@ -58,28 +58,23 @@ export function Checks({ device, freeHere }: { device: Wire<BayDevice>; freeHere
       <legend className="text-soft">Before reading</legend>
       <ul className="mt-1 grid gap-y-1">
         {checksOf(device, freeHere).map(({ id, label, why, passed }) => (
-          <li key={id} className="flex items-baseline gap-2">
+          <li key={id} className="grid grid-cols-[3.5rem_minmax(0,1fr)]">
             {passed === null ? (
-              <label className="flex items-baseline gap-2">
-                <input
-                  type="checkbox"
-                  className="accent-(--accent)"
-                  checked={ticked.includes(id)}
-                  onChange={({ target }) =>
-                    setTicked((now) => (target.checked ? [...now, id] : now.filter((one) => one !== id)))
-                  }
-                />
-                <span>{label}</span>
-              </label>
+              <input
+                type="checkbox"
+                className="mt-1 w-fit self-start accent-(--accent)"
+                aria-label={label}
+                checked={ticked.includes(id)}
+                onChange={({ target }) =>
+                  setTicked((now) => (target.checked ? [...now, id] : now.filter((one) => one !== id)))
+                }
+              />
             ) : (
-              <>
-                <span className={passed ? 'w-14 shrink-0 text-accent' : 'w-14 shrink-0 text-partial'}>
-                  {passed ? 'yes' : 'not yet'}
-                </span>
-                <span>{label}</span>
-              </>
+              <span className={passed ? 'text-accent' : 'text-partial'}>{passed ? 'yes' : 'not yet'}</span>
             )}
-            <span className="text-sm text-soft">{why}</span>
+            <span>
+              {label} <span className="text-sm text-soft">{why}</span>
+            </span>
           </li>
         ))}
       </ul>

@@ -27,7 +27,7 @@ export function RecoveryCard({ device, look }: Props) {
   return (
     <article aria-label={device.name ?? device.udid} className="h-full border-t-2 border-rule pt-3">
       <div className="flex items-baseline gap-3">
-        <h2 className="text-lg">{device.name ?? 'Unnamed device'}</h2>
+        <h2 className="private text-lg">{device.name ?? 'Unnamed device'}</h2>
         <StateMark state="recovery" />
       </div>
       <p className="text-soft">

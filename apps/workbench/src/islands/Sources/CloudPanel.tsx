@@ -171,7 +171,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
       {devices.map((device) => (
         <div key={device.id}>
           <h3 className="font-semibold">
-            Backups of {device.name}, {modelName(device.productType)}
+            Backups of <span className="private">{device.name}</span>, {modelName(device.productType)}
           </h3>
           <ul className="divide-y divide-rule">
             {[...device.snapshots].reverse().map((snapshot) => (
