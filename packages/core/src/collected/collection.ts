@@ -7,7 +7,6 @@ import { finished } from 'node:stream/promises'
 import { z } from 'zod'
 import { SOURCE_KINDS, type SourceEntry, type SourceInfo } from '../backup/types.js'
 import { SourceError } from '../io/errors.js'
-import { digest } from '../io/hash.js'
 
 /** What a collection says of itself, in `collection.json`. Kept on disk: a change needs another version number. */
 const Header = z.object({
@@ -27,6 +26,8 @@ const Header = z.object({
 export type CollectionHeader = z.infer<typeof Header>
 
 const Line = z.object({
+  /** The name of its content: SHA-1 over domain, hyphen and path. */
+  id: z.string().regex(/^[0-9a-f]{40}$/),
   domain: z.string(),
   path: z.string(),
   kind: z.enum(['file', 'directory', 'link']),
@@ -90,7 +91,7 @@ export class Collection {
     const out = createWriteStream(part)
     let count = 0
     try {
-      for await (const { id: _, target: __, key: ___, reference, ...line } of entries) {
+      for await (const { target: _, key: __, reference, ...line } of entries) {
         count++
         const text = `${JSON.stringify(reference === null ? line : { ...line, reference })}\n`
         if (!out.write(text)) await once(out, 'drain')
@@ -143,8 +144,7 @@ export class Collection {
 function parsedLine(text: string): CollectedEntry | undefined {
   try {
     const line = Line.parse(JSON.parse(text))
-    const id = digest('sha1', `${line.domain}-${line.path}`)
-    return { ...line, reference: line.reference ?? null, id, target: null, key: null }
+    return { ...line, reference: line.reference ?? null, target: null, key: null }
   } catch {
     return undefined
   }
