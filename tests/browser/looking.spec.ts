@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
@@ -67,6 +68,58 @@ test('a stretch of findings is chosen with Shift, by mouse and by keyboard', asy
   await open(page, `${job}/tray`)
   await expect(page.getByRole('row', { name: /Messages/ })).toContainText('5')
   await page.getByRole('button', { name: 'Take all Messages out' }).click()
+})
+
+/** A job of its own with the demo's newest backup. */
+async function jobWithBackup(page: Page): Promise<string> {
+  const folder = join(data, 'sources/Backup/00008110-0007A5C22E8B401E')
+  return page.evaluate(async (backup) => {
+    const send = async (path: string, body: object) => {
+      const headers = { 'content-type': 'application/json' }
+      return (await fetch(path, { method: 'POST', headers, body: JSON.stringify(body) })).json()
+    }
+    const { id } = await send('/api/jobs', { owner: 'Copies case', categories: ['photos'] })
+    await send(`/api/jobs/${id}/sources`, { folder: backup })
+    return `/jobs/${id}`
+  }, folder)
+}
+
+test('pictures are looked at one after the other, enlarged, and beside their copies', async ({ page }) => {
+  test.setTimeout(120_000)
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=photos`)
+  await page.getByRole('listbox').getByRole('option').nth(2).click()
+  await page.getByRole('listbox').focus()
+  await page.keyboard.press('Enter')
+  const dialog = page.getByRole('dialog')
+  const first = await dialog.getAttribute('aria-label')
+  await page.keyboard.press('ArrowRight')
+  await expect(dialog).not.toHaveAttribute('aria-label', first ?? '')
+  await page.keyboard.press('ArrowLeft')
+  await expect(dialog).toHaveAttribute('aria-label', first ?? '')
+  await page.keyboard.press('+')
+  await expect(dialog).toContainText('150 %')
+  await expectAccessible(page)
+  await page.keyboard.press('Escape')
+  // The reader computes fingerprints when it has nothing else to do.
+  const copies = page.getByRole('region', { name: 'Copies' })
+  const own = await jobWithBackup(page)
+  await open(page, `${own}/sources`)
+  await page.getByLabel('Message attachments', { exact: true }).check()
+  await page.getByLabel('Photos', { exact: true }).check()
+  await page.getByRole('button', { name: 'Start reading' }).click()
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await expect(async () => {
+    await open(page, `${own}/findings?category=message-attachments`)
+    await page.getByRole('listbox').getByRole('option').first().click()
+    await expect(copies).toContainText('the same, byte by byte', { timeout: 3000 })
+  }).toPass({ timeout: 60_000 })
+  await copies
+    .getByRole('button', { name: /^Compare with/ })
+    .first()
+    .click()
+  await expect(page.getByRole('dialog', { name: 'Side by side' }).getByRole('img')).toHaveCount(2)
+  await expectAccessible(page)
 })
 
 test('a package is written in the formats that were chosen, and they are remembered', async ({ page }) => {

@@ -1,17 +1,7 @@
-import type { CategoryId, ContentRef } from '@lumbrin/core/categories/types'
+import { type CategoryId, type ContentRef, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
-
-/** Categories whose items may be pictures. */
-const PICTURES: CategoryId[] = [
-  'photos',
-  'app-pictures',
-  'previews',
-  'message-attachments',
-  'chat-attachments',
-  'note-attachments',
-]
 
 /** A picture whose fingerprint is not known yet. */
 export interface Unprinted {
@@ -26,7 +16,7 @@ export async function unprintedAfter(db: Db, after: number, most: number): Promi
   const rows = await db('sightings')
     .leftJoin('fingerprints', 'fingerprints.sighting_id', 'sightings.id')
     .where('sightings.id', '>', after)
-    .whereIn('sightings.category', PICTURES)
+    .whereIn('sightings.category', [...PICTURE_CATEGORIES])
     .whereNull('fingerprints.sighting_id')
     .whereRaw("JSON_VALUE(sightings.content, '$.mime') LIKE 'image/%'")
     .orderBy('sightings.id')
@@ -118,7 +108,7 @@ export async function namesakesOf(db: Db, jobId: number, finding: { id: number; 
   const ids = await db('findings')
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
     .where({ 'findings.job_id': jobId, 'findings.title': finding.title })
-    .whereIn('findings.category', PICTURES)
+    .whereIn('findings.category', [...PICTURE_CATEGORIES])
     .whereNot('findings.id', finding.id)
     .whereNotNull('sightings.content')
     .limit(50)

@@ -54,6 +54,16 @@ export const USUAL_PASSES: readonly Pass[] = ['live', 'residue']
 /** Categories whose items are cut out of other bytes too. */
 export const CARVED_CATEGORIES: readonly CategoryId[] = ['app-pictures', 'app-videos', 'app-sounds', 'app-files']
 
+/** Categories whose items may be pictures. */
+export const PICTURE_CATEGORIES: readonly CategoryId[] = [
+  'photos',
+  'app-pictures',
+  'previews',
+  'message-attachments',
+  'chat-attachments',
+  'note-attachments',
+]
+
 /** How an item stands in the one source where it was seen. */
 export const CONDITIONS = ['live', 'binned', 'rebuilt', 'partial'] as const
 export type Condition = (typeof CONDITIONS)[number]

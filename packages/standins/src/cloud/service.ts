@@ -1,5 +1,6 @@
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { LoopbackServer } from '../loopback.js'
 import type { Account, Accounts } from './accounts.js'
 import type { CloudData, Snapshot } from './data.js'
 
@@ -21,8 +22,7 @@ const MOST_BODY = 1 << 16
  * The made-up cloud service: accounts in two steps, snapshots in chunks, a library with a bin and archives. Its interface
  * is described in docs/cloud-service.openapi.json.
  */
-export class CloudService {
-  readonly #server: Server
+export class CloudService extends LoopbackServer {
   readonly faults: Faults = { ...NO_FAULTS }
   /** Answers given, by first word of the path; for those who count. */
   readonly counts = new Map<string, number>()
@@ -34,29 +34,10 @@ export class CloudService {
     /** Told of codes, which a real service would send to another device. */
     readonly codeSent: (code: string) => void = () => {},
   ) {
-    this.#server = createServer((request, response) => {
-      this.#answer(request, response).catch(() => response.destroy())
-    })
+    super()
   }
 
-  listen(port: number): Promise<void> {
-    return new Promise((go, fail) => {
-      this.#server.once('error', fail)
-      this.#server.listen(port, '127.0.0.1', go)
-    })
-  }
-
-  get address(): string {
-    const address = this.#server.address()
-    return `http://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`
-  }
-
-  close(): Promise<void> {
-    this.#server.closeAllConnections()
-    return new Promise((go) => this.#server.close(() => go()))
-  }
-
-  async #answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  protected async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const url = new URL(request.url ?? '/', this.address)
     const [, version, room = '', ...rest] = url.pathname.split('/')
     this.counts.set(room, (this.counts.get(room) ?? 0) + 1)

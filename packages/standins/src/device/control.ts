@@ -1,45 +1,22 @@
 import { randomUUID } from 'node:crypto'
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import { insert } from '../demo/stores/store.js'
+import { LoopbackServer } from '../loopback.js'
 import { CONTROL_PAGE } from './control-page.js'
 import type { StandInDevice, Switches } from './device.js'
 import { BackupFiles } from './files.js'
 import type { RecoveryBench } from './recovery.js'
 
 /** The demo's control page for made-up devices, and the channel to those that do not start. Loopback only. */
-export class ControlServer {
-  readonly #server: Server
-
+export class ControlServer extends LoopbackServer {
   constructor(
     readonly devices: readonly StandInDevice[],
     readonly bench: RecoveryBench,
   ) {
-    this.#server = createServer((request, response) => {
-      this.#answer(request, response).catch(() => {
-        if (!response.headersSent) response.writeHead(500)
-        response.end()
-      })
-    })
+    super()
   }
 
-  listen(port: number): Promise<void> {
-    return new Promise((go, fail) => {
-      this.#server.once('error', fail)
-      this.#server.listen(port, '127.0.0.1', go)
-    })
-  }
-
-  get address(): string {
-    const address = this.#server.address()
-    return `http://127.0.0.1:${typeof address === 'object' && address ? address.port : 0}`
-  }
-
-  close(): Promise<void> {
-    this.#server.closeAllConnections()
-    return new Promise((go) => this.#server.close(() => go()))
-  }
-
-  async #answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  protected async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     // Pages of other sites may neither look nor switch.
     const own = [this.address, this.address.replace('127.0.0.1', 'localhost')]
     const { host = '', origin } = request.headers

@@ -47,7 +47,7 @@ export function FindingsView(props: Props) {
 function Findings({ jobId, address, sources, progress: first }: Props) {
   const [query, setQuery] = useState(() => fromAddress(address))
   const [active, setActive] = useState<FindingLine | null>(null)
-  const [large, setLarge] = useState<FindingLine | null>(null)
+  const [large, setLarge] = useState<{ line: FindingLine; lines: FindingLine[] } | null>(null)
   const progress = useJobProgress(jobId, first)
   const facets = useFacets(jobId, query.words)
   const tray = useTray(jobId)
@@ -64,7 +64,10 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   const choosing: Choosing = {
     active,
     look: setActive,
-    enlarge: setLarge,
+    enlarge: (line, lines = [line]) => {
+      setActive(line)
+      setLarge({ line, lines })
+    },
     toggle: (lines) => {
       const inTray = !lines.every((line) => line.inTray)
       tray.mutate({ ids: lines.map((line) => line.id), inTray })
@@ -109,7 +112,9 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
         )}
         <Inspector jobId={jobId} line={active} sources={sources} choosing={choosing} />
       </div>
-      {large && <LargeView line={large} close={() => setLarge(null)} />}
+      {large && (
+        <LargeView {...large} go={(line) => choosing.enlarge(line, large.lines)} close={() => setLarge(null)} />
+      )}
     </div>
   )
 }

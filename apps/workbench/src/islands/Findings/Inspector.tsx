@@ -1,4 +1,4 @@
-import type { CategoryId, Json } from '@lumbrin/core/categories/types'
+import { type Json, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
 import { formatBytes, formatTime } from '../../components/format'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
 import type { Wire } from '../../components/wire'
@@ -67,7 +67,7 @@ export function Inspector({
       <div className="private">
         <Preview line={line} />
       </div>
-      {PICTURES.includes(line.category) && <Copies jobId={jobId} line={line} />}
+      {PICTURE_CATEGORIES.includes(line.category) && <Copies jobId={jobId} line={line} />}
       <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
       <dl className="private grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
         <Field name="when (UTC)" value={formatTime(line.when)} />
@@ -89,15 +89,6 @@ export function Inspector({
     </aside>
   )
 }
-
-const PICTURES: CategoryId[] = [
-  'photos',
-  'app-pictures',
-  'previews',
-  'message-attachments',
-  'chat-attachments',
-  'note-attachments',
-]
 
 // The preview shows them, or a view of their own.
 const SHOWN_ELSEWHERE = [

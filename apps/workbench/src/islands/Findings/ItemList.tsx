@@ -93,7 +93,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
               role="option"
               aria-selected={line.inTray}
               onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
-              onDoubleClick={() => choosing.enlarge(line)}
+              onDoubleClick={() => choosing.enlarge(line, lines)}
               style={{ top: item.start, height: ROW, ...grid }}
               className={`absolute right-0 left-0 grid items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
             >

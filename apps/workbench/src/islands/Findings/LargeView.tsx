@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { formatTime } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
@@ -12,38 +12,113 @@ const pictureAddress = ({ id, title, fields }: FindingLine) =>
     ? `/api/findings/${id}/content`
     : `/api/findings/${id}/thumbnail?size=large`
 
-/** One finding over the whole window. Escape closes it. */
-export function LargeView({ line, close }: { line: FindingLine; close: () => void }) {
+interface Props {
+  line: FindingLine
+  /** Those that the arrows go through. */
+  lines: FindingLine[]
+  go: (line: FindingLine) => void
+  close: () => void
+}
+
+const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }
+
+/** One finding over the whole window: arrows go to the next, + and - enlarge a picture, Escape closes. */
+export function LargeView({ line, lines, go, close }: Props) {
   const dialog = useRef<HTMLDialogElement>(null)
   useEffect(() => dialog.current?.showModal(), [])
+  const at = lines.findIndex(({ id }) => id === line.id)
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    const next = lines[at + (STEPS[event.key] ?? 0)]
+    // A player's own keys are left to it.
+    if (!next || next === line || event.target instanceof HTMLMediaElement) return
+    event.preventDefault()
+    go(next)
+  }
   return (
     <dialog
       ref={dialog}
       onClose={close}
+      onKeyDown={onKeyDown}
       aria-label={line.title}
-      className="m-auto max-h-[94vh] max-w-[94vw] overflow-auto rounded bg-paper p-4 text-ink"
+      className="m-auto max-h-[96vh] max-w-[96vw] overflow-auto rounded bg-paper p-4 text-ink"
     >
       <header className="mb-3 flex items-center gap-4">
         <h2 className="private">{line.title}</h2>
         <StandingMark standing={line.standing} label />
         <span className="text-soft">{formatTime(line.when)} UTC</span>
-        <button type="button" className="button ml-auto" onClick={() => dialog.current?.close()}>
+        {lines.length > 1 && (
+          <span className="ml-auto flex items-center gap-2">
+            <Step label="Previous" line={lines[at - 1]} go={go} />
+            <Step label="Next" line={lines[at + 1]} go={go} />
+          </span>
+        )}
+        <button
+          type="button"
+          className={`button ${lines.length > 1 ? '' : 'ml-auto'}`}
+          onClick={() => dialog.current?.close()}
+        >
           Close
         </button>
       </header>
-      {line.category === 'videos' && line.hasContent ? (
-        <Film line={line} large />
-      ) : line.category === 'photos' ? (
-        line.hasContent ? (
-          <img src={pictureAddress(line)} alt={line.title} className="private max-h-[80vh] max-w-full" />
-        ) : (
-          <p>The picture itself is not in the source. Its name, date and place are what is left.</p>
-        )
-      ) : (
-        <p dir="auto" className="private max-w-2xl text-lg break-words whitespace-pre-wrap">
-          {line.text ?? 'There is no text.'}
-        </p>
-      )}
+      <Content key={line.id} line={line} />
     </dialog>
+  )
+}
+
+function Step({ label, line, go }: { label: string; line: FindingLine | undefined; go: (line: FindingLine) => void }) {
+  return (
+    <button type="button" className="button" disabled={!line} onClick={() => line && go(line)}>
+      {label}
+    </button>
+  )
+}
+
+function Content({ line }: { line: FindingLine }) {
+  if (line.category === 'videos' && line.hasContent) return <Film line={line} large />
+  if (line.category === 'photos' && !line.hasContent)
+    return <p>The picture itself is not in the source. Its name, date and place are what is left.</p>
+  if (line.category === 'photos' || String(line.fields.mime ?? '').startsWith('image/')) return <Picture line={line} />
+  return (
+    <p dir="auto" className="private max-w-2xl text-lg break-words whitespace-pre-wrap">
+      {line.text ?? 'There is no text.'}
+    </p>
+  )
+}
+
+const MOST_ZOOM = 8
+const zoomed = (now: number, factor: number) => Math.min(MOST_ZOOM, Math.max(1, now * factor))
+const ZOOM_KEYS: Record<string, number> = { '+': 1.5, '-': 1 / 1.5 }
+
+/** A picture that fits the window, and can be enlarged beyond it. */
+function Picture({ line }: { line: FindingLine }) {
+  const [zoom, setZoom] = useState(1)
+  const by = (factor: number) => setZoom((now) => zoomed(now, factor))
+  useEffect(() => {
+    const onKeyDown = ({ key }: KeyboardEvent) => setZoom((now) => zoomed(now, ZOOM_KEYS[key] ?? 1))
+    addEventListener('keydown', onKeyDown)
+    return () => removeEventListener('keydown', onKeyDown)
+  }, [])
+  return (
+    <>
+      <div className="max-h-[80vh] max-w-[92vw] overflow-auto">
+        <img
+          src={pictureAddress(line)}
+          alt={line.title}
+          className="private"
+          style={zoom === 1 ? { maxHeight: '78vh', maxWidth: '100%' } : { width: `${zoom * 90}vw`, maxWidth: 'none' }}
+        />
+      </div>
+      <p className="mt-2 flex items-center gap-2 text-sm">
+        <button type="button" className="button" onClick={() => by(1 / 1.5)} disabled={zoom === 1}>
+          Smaller
+        </button>
+        <button type="button" className="button" onClick={() => by(1.5)} disabled={zoom >= MOST_ZOOM}>
+          Larger
+        </button>
+        <span className="text-soft">
+          {zoom === 1 ? 'fits the window' : `${Math.round(zoom * 100)} %`}; keys + and −, arrows for the next
+        </span>
+      </p>
+    </>
   )
 }

@@ -89,7 +89,7 @@ function Cell({
       aria-selected={line.inTray}
       aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}`}
       onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
-      onDoubleClick={() => choosing.enlarge(line)}
+      onDoubleClick={() => choosing.enlarge(line, lines)}
       style={{ width: size, height: size }}
       className={`relative flex items-center justify-center overflow-hidden rounded-sm bg-sunk ${active ? 'outline-3 outline-accent' : ''}`}
     >

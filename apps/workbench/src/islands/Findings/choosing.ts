@@ -4,7 +4,8 @@ import type { FindingLine } from '../../database/queries'
 export interface Choosing {
   active: FindingLine | null
   look: (line: FindingLine) => void
-  enlarge: (line: FindingLine) => void
+  /** Opens it over the whole window; arrows go on through `lines`. */
+  enlarge: (line: FindingLine, lines?: FindingLine[]) => void
   toggle: (lines: FindingLine[]) => void
   /** Puts everything from the finding looked at to this one into the tray. */
   range: (lines: FindingLine[], to: FindingLine) => void

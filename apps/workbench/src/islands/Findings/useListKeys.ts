@@ -28,7 +28,7 @@ export function useListKeys(
     Home: () => go(0),
     End: () => go(lines.length - 1),
     ' ': () => lines[at] && choosing.toggle([lines[at]]),
-    Enter: () => lines[at] && choosing.enlarge(lines[at]),
+    Enter: () => lines[at] && choosing.enlarge(lines[at], lines),
   }
   const stretch = (by: number) => {
     const line = lines[Math.max(0, Math.min(lines.length - 1, at + by))]
