@@ -85,12 +85,24 @@ export class AfcClient {
   async *walk(root: string): AsyncGenerator<AfcEntry> {
     const folders = [root]
     for (let folder = folders.pop(); folder !== undefined; folder = folders.pop())
-      for (const names of batches((await this.list(folder)).sort(), STATS_AT_ONCE))
-        for (const entry of await this.#stats(folder, names)) {
+      for await (const found of this.#statsInTurn(folder, (await this.list(folder)).sort()))
+        for (const entry of found) {
           yield entry
           // A path that grows for ever is a trap.
           if (entry.kind === 'directory' && entry.path.length < MOST_PATH) folders.push(entry.path)
         }
+  }
+
+  /** Batch by batch; the device answers the next one while this one is worked on. */
+  async *#statsInTurn(folder: string, names: string[]): AsyncGenerator<AfcEntry[]> {
+    let coming: Promise<AfcEntry[]> | undefined
+    for (const batch of batches(names, STATS_AT_ONCE)) {
+      const next = this.#stats(folder, batch)
+      next.catch(() => {})
+      if (coming) yield await coming
+      coming = next
+    }
+    if (coming) yield await coming
   }
 
   async #stats(folder: string, names: string[]): Promise<AfcEntry[]> {
