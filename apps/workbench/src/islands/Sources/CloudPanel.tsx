@@ -114,7 +114,7 @@ function Code({ account, sentTo, send, cancel }: CodeProps) {
       }}
     >
       <p>
-        A code was sent to {sentTo} of <span className="private">{account}</span>.
+        A code for <span className="private">{account}</span> was sent to {sentTo}.
       </p>
       <label className="block">
         <span className="mb-1 block">Code</span>
