@@ -70,7 +70,8 @@ export class ReadableSource {
       readable.#collector = await collectorOf(source, {
         folder: source.path,
         report,
-        progress: (now) => void readable.#tell(now),
+        // Where the database is away for a moment, the next batch says so.
+        progress: (now) => void readable.#tell(now).catch(() => {}),
         signal: readable.#stop.signal,
       })
       await readable.#collector?.begin()

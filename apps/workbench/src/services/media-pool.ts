@@ -25,7 +25,7 @@ class Worker {
     this.#child = mediaProgram
       ? fork(mediaProgram, [], { ...options, execArgv: [`--max-old-space-size=${HEAP_MB}`] })
       : fork('apps/workbench/src/media/main.ts', [], { ...options, execArgv: ['--import', 'tsx'] })
-    this.#child.on('exit', () => (this.dead = true))
+    for (const event of ['exit', 'error']) this.#child.on(event, () => (this.dead = true))
     this.#child.unref()
     this.#child.channel?.unref()
   }
@@ -64,7 +64,7 @@ let busy = 0
 async function run(task: MediaTask): Promise<unknown> {
   while (busy >= PROCESSES) await new Promise<void>((turn) => waiting.push(turn))
   busy++
-  const worker = idle.pop() ?? new Worker()
+  const worker = living() ?? new Worker()
   try {
     return await worker.run(task)
   } finally {
@@ -73,6 +73,12 @@ async function run(task: MediaTask): Promise<unknown> {
     if (!worker.dead) idle.push(worker)
     waiting.shift()?.()
   }
+}
+
+/** A process that waits; those that ended meanwhile are forgotten. */
+function living(): Worker | undefined {
+  for (let worker = idle.pop(); worker; worker = idle.pop()) if (!worker.dead) return worker
+  return undefined
 }
 
 /** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable') */

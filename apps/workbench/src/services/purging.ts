@@ -1,6 +1,7 @@
 import { readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Db } from '../database/connection.js'
+import { listHandovers } from '../database/handovers.js'
 import { appendLog } from '../database/jobs.js'
 import { beginPurge, countRows, endPurge, purgeRows, unfinishedPurges } from '../database/purge.js'
 import { listReads, listSources } from '../database/sources.js'
@@ -22,6 +23,7 @@ export interface Kept {
 }
 
 const DAY_MS = 86_400_000
+const AT_WORK: readonly string[] = ['queued', 'running', 'stopping']
 
 /** What of a job lies on this computer. */
 export async function keptOf(db: Db, jobId: number): Promise<Kept> {
@@ -58,8 +60,10 @@ export async function purgeJob(db: Db, jobId: number, typedNumber: string): Prom
   const job = await requireJob(db, jobId)
   if (typedNumber.trim() !== job.number)
     throw new AppError('invalid', `Type the number of the job, ${job.number}, to purge it. Nothing was removed.`)
-  if ((await listReads(db, jobId)).some(({ state }) => ['queued', 'running', 'stopping'].includes(state)))
+  if ((await listReads(db, jobId)).some(({ state }) => AT_WORK.includes(state)))
     throw new AppError('conflict', 'A read of this job is running. Stop it first. Nothing was removed.')
+  if ((await listHandovers(db, jobId)).some(({ state }) => AT_WORK.includes(state)))
+    throw new AppError('conflict', 'A handover of this job is being written. Stop it first. Nothing was removed.')
   if (!(await beginPurge(db, jobId))) throw new AppError('conflict', 'This job was purged before.')
   await finishPurge(db, jobId)
 }
