@@ -22,7 +22,7 @@ import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { fetchedFolder } from '../../apps/workbench/src/services/job-folder.js'
 import { keptOf, purgeJob } from '../../apps/workbench/src/services/purging.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
-import { resumeRead, startRead } from '../../apps/workbench/src/services/sources.js'
+import { addSource, resumeRead, startRead } from '../../apps/workbench/src/services/sources.js'
 import { startCloud } from '../setup/cloud.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { workbenchWith } from './workbench.js'
@@ -239,6 +239,8 @@ describe('purging a job', () => {
     await expect(purgeJob(db, jobId, '2026-9999')).rejects.toThrow('Nothing was removed')
     await purgeJob(db, jobId, number)
     await expect(purgeJob(db, jobId, number)).rejects.toThrow('purged before')
+    await expect(addSource(db, jobId, folder)).rejects.toThrow('nothing can be added')
+    await expect(addSnapshot(db, jobId, 'snapshot-1')).rejects.toThrow()
     // On disk: nothing of ours holds a file of the job.
     const left = readdirSync(process.env.LUMBRIN_DATA ?? '', { recursive: true, withFileTypes: true })
     expect(left.filter((entry) => entry.isFile())).toEqual([])

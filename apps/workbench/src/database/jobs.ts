@@ -55,6 +55,11 @@ export async function findJob(db: Db, id: number): Promise<JobRow | undefined> {
   return raw && fromRaw(raw)
 }
 
+/** True from the moment on when its purge began. */
+export async function isPurged(db: Db, id: number): Promise<boolean> {
+  return (await db('jobs').where({ id }).whereNotNull('purge_began_at').first('id')) !== undefined
+}
+
 /** Stores a new job under the next number of its year, such as 2026-0007. */
 export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow> {
   return db.transaction(async (trx) => {

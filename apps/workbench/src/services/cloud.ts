@@ -14,7 +14,7 @@ import { insertSource } from '../database/sources.js'
 import { AppError } from '../errors.js'
 import { askServer, requireReader } from './internal.js'
 import { fetchedFolder } from './job-folder.js'
-import { requireJob } from './jobs.js'
+import { requireOpenJob } from './jobs.js'
 
 interface Held {
   account: string
@@ -197,7 +197,7 @@ async function addCollection(
   collectorOf: (options: CollectorOptions) => Collector,
   header: Omit<CollectionHeader, 'format' | 'version'>,
 ): Promise<number> {
-  await requireJob(db, jobId)
+  await requireOpenJob(db, jobId)
   const folder = fetchedFolder(jobId, name)
   const collection = new Collection(folder)
   await collection.writeHeader(header)

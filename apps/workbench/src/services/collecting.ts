@@ -88,11 +88,6 @@ export class ReadableSource {
     return this.#collector !== undefined
   }
 
-  /** True once the technician, or the end of the program, stopped the read amid fetching. */
-  get stopped(): boolean {
-    return this.#stop.signal.aborted
-  }
-
   async #openTree(): Promise<void> {
     const keys = await keysOf(this.source.id)
     const tree = await openSource(this.source.path, this.report, { keys }, this.#collector && this.#fetch)

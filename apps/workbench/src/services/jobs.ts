@@ -11,6 +11,14 @@ export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
   return job
 }
 
+/** A job whose content was not purged: nothing is added to the others. @throws AppError */
+export async function requireOpenJob(db: Db, id: number): Promise<rows.JobRow> {
+  const job = await requireJob(db, id)
+  if (await rows.isPurged(db, id))
+    throw new AppError('conflict', 'This job was purged; nothing can be added to it. Open a new one.')
+  return job
+}
+
 /** People that the job's contacts and conversations name, for the brief to pick from. */
 export const knownPeople = (db: Db, jobId: number): Promise<string[]> => rows.namesIn(db, jobId)
 
@@ -23,7 +31,7 @@ export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
 
 /** Replaces a job's brief. */
 export async function changeBrief(db: Db, id: number, brief: Brief): Promise<void> {
-  await requireJob(db, id)
+  await requireOpenJob(db, id)
   await rows.updateBrief(db, id, brief)
   await rows.appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
   await settle(db, id)

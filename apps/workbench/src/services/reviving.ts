@@ -72,13 +72,17 @@ export async function beginInstall(
   channel()
     .install(udid, image, keep, (phase, share) => Object.assign(state, { phase, share }), new AbortController().signal)
     .then(() => {
-      Object.assign(state, { phase: 'done', share: 1 })
       if (keep) tried.add(udid)
+      Object.assign(state, { phase: 'done', share: 1 })
     })
-    .catch((thrown: unknown) => Object.assign(state, { phase: 'failed', message: messageOf(thrown) }))
+    .catch((thrown: unknown) => {
+      // A system that the device did not take was tried as well; one that never got there was not.
+      if (keep && state.phase === 'installing') tried.add(udid)
+      Object.assign(state, { phase: 'failed', message: messageOf(thrown) })
+    })
 }
 
-/** Devices on which a system was installed that kept what was there. */
+/** Devices on which it was tried to install a system and keep what was there. */
 const tried = new Set<string>()
 
 function requireErasable(device: RecoveringDevice, typedName: string | undefined): void {

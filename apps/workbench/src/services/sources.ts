@@ -19,7 +19,7 @@ import {
 import { AppError } from '../errors.js'
 import { requireReadable } from './bay.js'
 import { fetchedFolder } from './job-folder.js'
-import { requireJob } from './jobs.js'
+import { requireOpenJob } from './jobs.js'
 import { loadSettings } from './settings.js'
 
 // A folder takes far less than this; naming each would drown whoever watches.
@@ -44,7 +44,7 @@ export async function* searchForBackups(
 
 /** Adds a backup to a job by its folder, or a raw image by its path. @throws AppError('unusable') when it is neither */
 export async function addSource(db: Db, jobId: number, folder: string): Promise<number> {
-  await requireJob(db, jobId)
+  await requireOpenJob(db, jobId)
   const info = await readSourceInfo(folder, () => {}).catch((thrown: unknown) => {
     throw thrown instanceof SourceError
       ? new AppError('unusable', `${thrown.message} Nothing was added.`, { cause: thrown })
@@ -59,7 +59,7 @@ export async function addSource(db: Db, jobId: number, folder: string): Promise<
 
 /** Adds an attached device to a job. What is read of it will lie in the job's data folder. @throws AppError */
 export async function addDevice(db: Db, jobId: number, udid: string): Promise<number> {
-  await requireJob(db, jobId)
+  await requireOpenJob(db, jobId)
   const { name, productType, osVersion } = await requireReadable(udid)
   const folder = fetchedFolder(jobId, `device-${udid}`)
   const collection = new Collection(folder)
@@ -89,6 +89,7 @@ export async function startRead(
   earlier: readonly ReadRow[],
 ): Promise<number> {
   const source = await requireSource(db, sourceId)
+  await requireOpenJob(db, source.jobId)
   const mine = earlier.filter((read) => read.sourceId === sourceId)
   if (mine.some((read) => !['done', 'failed'].includes(read.state)))
     throw new AppError('conflict', 'This source is being read, or its read was stopped. Let that one go on instead.')

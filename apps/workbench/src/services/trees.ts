@@ -2,33 +2,35 @@ import type { SourceTree } from '@lumbrin/core/backup/types'
 import { openSource } from '@lumbrin/core/collected/open'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
-import { findSource } from '../database/sources.js'
+import { findSource, type SourceRow } from '../database/sources.js'
 import { AppError } from '../errors.js'
 import { keysOf } from './keyring.js'
 
 // Opening a source means reading its whole manifest, so the last few stay open.
 const MAX_OPEN = 4
-const open = new Map<number, Promise<SourceTree>>()
+const open = new Map<number, { stamp: string; tree: Promise<SourceTree> }>()
 
 /** A source of a job, opened. @throws AppError('not-found'), SourceError when it cannot be read any more */
 export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
-  const known = open.get(sourceId)
-  if (known) return known
-  const opening = openTree(db, sourceId)
-  open.set(sourceId, opening)
-  opening.catch(() => open.delete(sourceId))
-  for (const [id, tree] of open) {
-    if (open.size <= MAX_OPEN) break
-    open.delete(id)
-    tree.then((old) => old.close()).catch(() => {})
-  }
-  return opening
-}
-
-async function openTree(db: Db, sourceId: number): Promise<SourceTree> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
-  return openSource(source.path, () => {}, { keys: await keysOf(sourceId) })
+  // A collection grows with each read, in another process perhaps: what was opened before does not show it.
+  const stamp = `${source.takenAt?.getTime()} ${source.files} ${source.bytes}`
+  const known = open.get(sourceId)
+  if (known?.stamp === stamp) return known.tree
+  await forgetTree(sourceId)
+  const tree = openTree(source)
+  open.set(sourceId, { stamp, tree })
+  tree.catch(() => open.delete(sourceId))
+  for (const id of open.keys()) {
+    if (open.size <= MAX_OPEN) break
+    void forgetTree(id)
+  }
+  return tree
+}
+
+async function openTree({ id, path }: SourceRow): Promise<SourceTree> {
+  return openSource(path, () => {}, { keys: await keysOf(id) })
 }
 
 /** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */
@@ -47,7 +49,7 @@ export async function openContent(
 
 /** Closes a source that is not used any more. */
 export async function forgetTree(sourceId: number): Promise<void> {
-  const tree = open.get(sourceId)
+  const known = open.get(sourceId)
   open.delete(sourceId)
-  await tree?.then((old) => old.close()).catch(() => {})
+  await known?.tree.then((tree) => tree.close()).catch(() => {})
 }

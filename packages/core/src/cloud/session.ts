@@ -32,7 +32,7 @@ export class CloudLine {
 
   /** An answer, checked. @throws CloudError */
   async json<T extends z.ZodType>(path: string, schema: T): Promise<z.infer<T>> {
-    const parsed = schema.safeParse(JSON.parse(Buffer.from(await this.bytes(path)).toString('utf8')))
+    const parsed = schema.safeParse(parsedJson(await this.bytes(path)))
     if (!parsed.success)
       throw new CloudError(
         'damaged',
@@ -84,11 +84,36 @@ export class CloudLine {
       const signal = AbortSignal.any([this.signal, AbortSignal.timeout(PATIENCE_MS)])
       const answer = await fetch(`${this.address}/v1${path}`, { headers: { authorization: `Bearer ${token}` }, signal })
       if (!answer.ok) return await failureOf(answer)
-      return new Uint8Array(await answer.arrayBuffer())
+      return await bytesOf(answer)
     } catch (cause) {
       if (this.signal.aborted) throw new CloudError('stopped')
+      if (cause instanceof CloudError) throw cause
       return new CloudError('unreachable', undefined, { cause })
     }
+  }
+}
+
+// A page of files with their pieces stays far below; more is meant to exhaust memory.
+const MOST_ANSWER = 32 << 20
+
+async function bytesOf(answer: Response): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = []
+  let size = 0
+  for await (const piece of (answer.body ?? []) as unknown as AsyncIterable<Uint8Array>) {
+    size += piece.byteLength
+    if (size > MOST_ANSWER)
+      throw new CloudError('damaged', 'The cloud service sent more than it should. Nothing of it was kept.')
+    pieces.push(piece)
+  }
+  return new Uint8Array(Buffer.concat(pieces))
+}
+
+/** Undefined where it is no JSON, which no schema takes. */
+function parsedJson(bytes: Uint8Array): unknown {
+  try {
+    return JSON.parse(Buffer.from(bytes).toString('utf8'))
+  } catch {
+    return undefined
   }
 }
 

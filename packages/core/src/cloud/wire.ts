@@ -4,8 +4,8 @@ import { z } from 'zod'
 const sha256 = z.string().regex(/^[0-9a-f]{64}$/)
 const id = z.string().min(1).max(200)
 const bytes = z.number().int().nonnegative()
-// Larger pieces would have to be held in memory whole.
-const MOST_CHUNK = 64 << 20
+// Pieces are held in memory whole, some of many files at a time.
+const MOST_CHUNK = 1 << 20
 
 export const Chunk = z.object({ sha256, size: bytes.max(MOST_CHUNK) })
 export type Chunk = z.infer<typeof Chunk>

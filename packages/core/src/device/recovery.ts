@@ -1,4 +1,10 @@
 import { createHash } from 'node:crypto'
+import { createReadStream, createWriteStream } from 'node:fs'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Readable } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
 import { z } from 'zod'
 import { DeviceError } from './errors.js'
 
@@ -54,41 +60,48 @@ export class RecoveryChannel {
     progress: (phase: 'fetching' | 'installing', share: number) => void,
     signal: AbortSignal,
   ): Promise<void> {
-    const bytes = await this.#fetchImage(image, progress, signal)
-    progress('installing', 0)
-    const words = `image=${encodeURIComponent(image.id)}&keep=${keep ? 1 : 0}`
-    const answer = await this.#ask(`/recovery/${encodeURIComponent(udid)}/install?${words}`, {
-      method: 'POST',
-      body: new Blob(bytes as BlobPart[]),
-      signal,
-    })
-    const { done } = z.object({ done: z.boolean() }).parse(await answer.json())
-    if (!done) throw new DeviceError('refused', 'The device did not take the system. Nothing on it was changed.')
-    progress('installing', 1)
+    // A system is gigabytes: it waits on disk until its checksum is known.
+    const folder = await mkdtemp(join(tmpdir(), 'lumbrin-system-'))
+    try {
+      const file = join(folder, 'image')
+      await this.#fetchImage(image, file, progress, signal)
+      progress('installing', 0)
+      const words = `image=${encodeURIComponent(image.id)}&keep=${keep ? 1 : 0}`
+      const body = Readable.toWeb(createReadStream(file)) as unknown as BodyInit
+      const init = { method: 'POST', body, signal, duplex: 'half' } as RequestInit
+      const answer = await this.#ask(`/recovery/${encodeURIComponent(udid)}/install?${words}`, init)
+      const { done } = z.object({ done: z.boolean() }).parse(await answer.json())
+      if (!done) throw new DeviceError('refused', 'The device did not take the system. Nothing on it was changed.')
+      progress('installing', 1)
+    } finally {
+      await rm(folder, { recursive: true, force: true })
+    }
   }
 
   async #fetchImage(
     image: SystemImage,
+    file: string,
     progress: (phase: 'fetching', share: number) => void,
     signal: AbortSignal,
-  ): Promise<Uint8Array[]> {
+  ): Promise<void> {
     const answer = await this.#ask(`/images/${encodeURIComponent(image.id)}`, { signal })
     const hash = createHash('sha256')
-    const pieces: Uint8Array[] = []
     let size = 0
-    for await (const piece of answer.body as unknown as AsyncIterable<Uint8Array>) {
-      size += piece.byteLength
-      if (size > image.bytes) break
-      hash.update(piece)
-      pieces.push(piece)
-      progress('fetching', size / image.bytes)
+    async function* checked(pieces: AsyncIterable<Uint8Array>) {
+      for await (const piece of pieces) {
+        size += piece.byteLength
+        if (size > image.bytes) return
+        hash.update(piece)
+        progress('fetching', size / image.bytes)
+        yield piece
+      }
     }
+    await pipeline(checked(answer.body as unknown as AsyncIterable<Uint8Array>), createWriteStream(file))
     if (size !== image.bytes || hash.digest('hex') !== image.sha256)
       throw new DeviceError(
         'garbled',
         'The system that was fetched is damaged: its checksum is wrong. Nothing was installed.',
       )
-    return pieces
   }
 
   async #ask(path: string, init: RequestInit = {}): Promise<Response> {
