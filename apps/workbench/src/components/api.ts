@@ -3,22 +3,28 @@ export class RequestError extends Error {
   override readonly name = 'RequestError'
 }
 
-async function answerOf(response: Response): Promise<unknown> {
-  const body = response.status === 204 ? null : await response.json().catch(() => null)
-  if (response.ok) return body
-  throw new RequestError(body?.error?.message ?? `The server answered with ${response.status}. Try again.`)
+async function answerOf(response: Response, signal?: AbortSignal): Promise<unknown> {
+  if (response.status === 204) return null
+  const body = await response.json().catch(() => undefined)
+  // What was given up is not handed on, and an answer that broke off is no empty one.
+  signal?.throwIfAborted()
+  if (!response.ok)
+    throw new RequestError(body?.error?.message ?? `The server answered with ${response.status}. Try again.`)
+  if (body === undefined)
+    throw new RequestError('The answer of the server broke off. Reload this page to see how things stand.')
+  return body
 }
 
 const unreachable = () => {
   throw new RequestError('The server does not answer. Nothing was changed; start it again and reload this page.')
 }
 
-/** Fetches JSON. @throws RequestError with words for the user */
+/** Fetches JSON. @throws RequestError with words for the user; the signal's reason once it is given up */
 export async function fetchJson<T>(address: string, signal?: AbortSignal): Promise<T> {
   const response = await fetch(address, signal ? { signal } : {}).catch((thrown) =>
     signal?.aborted ? Promise.reject(thrown) : unreachable(),
   )
-  return (await answerOf(response)) as T
+  return (await answerOf(response, signal)) as T
 }
 
 /** Fetches JSON Lines and hands each on as it comes. @throws RequestError with words for the user */
