@@ -24,7 +24,7 @@ export interface Tree {
   root: number
   /** The table that its rows belong to; undefined for an index. */
   table: Table | undefined
-  /** Leaf pages in key order, with the rowid of each one's first cell: for looking rows up. */
+  /** Leaf pages of a table in key order. With rowids, the one of each leaf's first cell beside it: for looking rows up. */
   leaves: number[]
   firstRowids: number[]
 }
@@ -66,6 +66,7 @@ export function catalogueOf(database: Database): Catalogue {
     for (const page of walkTree(pager, root, database.report)) {
       if (!mark(page.number, USE_OF_TYPE[page.type] as number, owner)) continue
       if (page.type === PAGE_TYPE.leafTable) noteLeaf(tree, page, pager.header.usableSize)
+      else if (page.type === PAGE_TYPE.leafIndex && table) tree.leaves.push(page.number)
       if (page.type !== PAGE_TYPE.interiorTable)
         markOverflow(database, page, (number) => mark(number, USE.overflow, owner))
     }

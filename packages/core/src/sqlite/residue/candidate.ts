@@ -12,7 +12,7 @@ export interface Candidate {
   start: number
   /** Behind the cell's last byte on this page; of a cut cell: where it is cut. */
   end: number
-  /** Serial types in stored order; -1 for one that was overwritten. */
+  /** Serial types in stored order; `LOST` for one that was overwritten and can be told by nothing else. */
   types: number[]
   /** Where the first value begins. */
   body: number
@@ -24,7 +24,7 @@ export interface Candidate {
   overflow: number
   /** Null: overwritten. */
   rowid: number | bigint | null
-  /** The size of a first value whose type was overwritten; follows from where the cell ends. */
+  /** Bytes of a first value whose type is `LOST`; follows from where the cell ends. */
   lostSize: number
   /** Part of its last values was overwritten. */
   cut: boolean
@@ -35,6 +35,15 @@ export interface Candidate {
   /** Its cell pointer, payload size and header agree: as sure as a live row. */
   intact: boolean
 }
+
+/** In the place of a serial type that was overwritten. */
+export const LOST = -1
+/** A second one: how the bytes of both values are shared between them cannot be told. Such a cell only marks its place. */
+export const LOST_TOO = -2
+
+/** Bytes that a value of this serial type takes. */
+export const sizeOf = (type: number, lostSize: number): number =>
+  type >= 0 ? serialSize(type) : type === LOST ? lostSize : 0
 
 /** What of a database the search for cells needs to know. */
 export interface Format {
@@ -97,8 +106,15 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
     const kind = classOf(type)
     if (((profile.legal[position] as number) & kind) === 0) return undefined
     bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
+    if (!profile.learned) bits += declaredBits(profile.affinities[position], kind)
   }
   return bits
+}
+
+/** What the declaration says of a class, where no live rows say what is usual. */
+function declaredBits(affinity: Profile['affinities'][number] | undefined, kind: number): number {
+  if (affinity !== 'integer' && affinity !== 'real') return 0
+  return kind === CLASS.text || kind === CLASS.blob ? -20 : 0
 }
 
 // How rarely a byte that means something else reads as this class.
@@ -129,18 +145,30 @@ export function weighValues(
   let at = body
   for (let position = 0; position < types.length && at < end; position++) {
     const type = types[position] as number
-    const size = type < 0 ? lostSize : serialSize(type)
     const range = profile.ranges[position] as Range
-    if (type >= 12) {
-      bits += weighLength(range, size)
-      if (type % 2 === 1 && size > 0 && at + size <= end) bits += weighText(bytes, at, size, encoding)
-    } else if (type > 0 && at + size <= end) {
-      const value = Number(decodeValue(bytes, at, type, size, encoding))
-      bits += weighNumber(range, value) + (type === 7 ? weighReal(value) : 0)
-    }
-    at += size
+    if (type > 0) bits += weighValue(bytes, at, end, type, range, encoding)
+    at += sizeOf(type, lostSize)
   }
   return bits
+}
+
+/** The same for one value that is not NULL. */
+export function weighValue(
+  bytes: Uint8Array,
+  at: number,
+  end: number,
+  type: number,
+  range: Range,
+  encoding: TextEncoding,
+): number {
+  const size = serialSize(type)
+  if (type >= 12) {
+    const isText = type % 2 === 1 && size > 0 && at + size <= end
+    return weighLength(range, size) + (isText ? weighText(bytes, at, size, encoding) : 0)
+  }
+  if (at + size > end) return 0
+  const value = Number(decodeValue(bytes, at, type, size, encoding))
+  return weighNumber(range, value) + (type === 7 ? weighReal(value) : 0)
 }
 
 // Text is everywhere in these files, so reading as text says little for a record; not doing so says all against it.

@@ -1,9 +1,9 @@
 import { type Catalogue, USE } from '../catalogue.js'
 import type { Database } from '../database.js'
-import { decodeValue, isCleanText, serialSize } from '../record.js'
+import { decodeValue, isCleanText } from '../record.js'
 import type { SqlValue } from '../values.js'
+import { sizeOf } from './candidate.js'
 import type { Located } from './page.js'
-import { CLASS } from './profile.js'
 
 /** The values of a leftover record in stored order; undefined for what was overwritten or cannot be told. */
 export interface Decoded {
@@ -25,12 +25,8 @@ export function decode(database: Database, catalogue: Catalogue, located: Locate
   const values: (SqlValue | undefined)[] = []
   let at = 0
   for (const [position, type] of candidate.types.entries()) {
-    const size = type < 0 ? candidate.lostSize : serialSize(type)
-    values.push(
-      at + size <= body.length
-        ? valueAt(body, at, type < 0 ? guessType(located, position) : type, size, database)
-        : undefined,
-    )
+    const size = sizeOf(type, candidate.lostSize)
+    values.push(type >= 0 && at + size <= body.length ? valueAt(body, at, type, size, database) : undefined)
     at += size
     if (at <= own.length) ownValues = position + 1
   }
@@ -44,31 +40,10 @@ function localBody({ candidate, image }: Located): Uint8Array {
 }
 
 function bodyLength({ types, lostSize }: Located['candidate']): number {
-  return types.reduce((sum, type) => sum + (type < 0 ? lostSize : serialSize(type)), 0)
+  return types.reduce((sum, type) => sum + sizeOf(type, lostSize), 0)
 }
 
-/**
- * The one type that a value of this size can have in its column; undefined where there are several. Nothing at all can
- * be NULL, 0, 1 or an empty text; eight bytes can be a whole number or a broken one.
- */
-function guessType({ candidate, table }: Located, position: number): number | undefined {
-  const size = candidate.lostSize
-  if (!table || size === 0) return undefined
-  const usual = (table.usual[position] as number) & ~CLASS.null
-  if (usual === CLASS.text) return 13 + 2 * size
-  if (usual === CLASS.blob) return 12 + 2 * size
-  if (usual === CLASS.integer && table.learned) return [undefined, 1, 2, 3, 4, undefined, 5, undefined, 6][size]
-  return undefined
-}
-
-function valueAt(
-  body: Uint8Array,
-  at: number,
-  type: number | undefined,
-  size: number,
-  { pager }: Database,
-): SqlValue | undefined {
-  if (type === undefined) return undefined
+function valueAt(body: Uint8Array, at: number, type: number, size: number, { pager }: Database): SqlValue | undefined {
   const { encoding } = pager.header
   if (type >= 13 && type % 2 === 1 && !isCleanText(body, at, size, encoding)) return undefined
   const value = decodeValue(body, at, type, size, encoding)

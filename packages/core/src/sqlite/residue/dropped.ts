@@ -5,7 +5,7 @@ import { formatFor } from './candidate.js'
 import { decode } from './decode.js'
 import { pageImages, type Siblings } from './images.js'
 import { recordsOfPage } from './page.js'
-import { CLASS, profileOf } from './profile.js'
+import { schemaProfile } from './profile.js'
 
 /** A CREATE TABLE statement that the schema does not show any more, and the table that it defined. */
 export interface SchemaRow {
@@ -18,10 +18,7 @@ export interface SchemaRow {
  * dropped table are on the freelist, and only its statement tells what their rows mean.
  */
 export function droppedTables(database: Database, catalogue: Catalogue, siblings: Siblings): SchemaRow[] {
-  const { text, integer } = CLASS
-  const usual = Uint8Array.of(text, text, text, integer, text)
-  const profile = { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, learned: true }
-  const format = formatFor(database.pager.header, database.pager.pageCount, [profile])
+  const format = formatFor(database.pager.header, database.pager.pageCount, [schemaProfile()])
   const schemaPages = new Set([1])
   for (const [page, owner] of catalogue.owner.entries()) if (owner === 0) schemaPages.add(page)
   const found = new Map<string, SchemaRow>()

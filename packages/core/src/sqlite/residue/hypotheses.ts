@@ -1,5 +1,16 @@
 import { readVarint, type Varint, varint64 } from '../varint.js'
-import { bodySize, type Candidate, type Format, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
+import {
+  bodySize,
+  type Candidate,
+  type Format,
+  fitTypes,
+  LOST,
+  LOST_TOO,
+  placeOf,
+  readTypes,
+  weighValues,
+} from './candidate.js'
+import { likelyTypes } from './lost-types.js'
 import type { Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
 import type { Region } from './region.js'
@@ -71,9 +82,21 @@ export function* headlessCells(
   }
   for (const profile of format.own) {
     if (profile.table.withoutRowid !== region.keyed) continue
-    yield* headerCut(bytes, known, profile, region, format)
+    const readings = [...headerCut(bytes, known, profile, region, format)]
+    if (!isAmbiguous(readings, profile)) yield* readings
   }
 }
+
+/**
+ * Without live rows to learn from, the same bytes can be read with one type more lost or one less, which gives other
+ * values: none is told then.
+ */
+function isAmbiguous(readings: readonly Candidate[], { learned }: Profile): boolean {
+  const [best, second] = readings.map(({ bits }) => bits).sort((a, b) => b - a)
+  return !learned && best !== undefined && second !== undefined && best - second < CLEAR_BITS
+}
+
+const CLEAR_BITS = 16
 
 interface Parts {
   start: number
@@ -133,37 +156,53 @@ function* headerCut(
   // The count of columns went with the header's size: only what live rows show is tried.
   const least = profile.learned ? profile.shortest : profile.leastColumns
   for (let columns = profile.columns; columns >= least; columns--) {
-    // Lost of the header: its size alone, or with the first type (of one byte).
-    for (const lostTypes of [0, 1] as const) {
-      const rest = readCount(bytes, parts.start + 4, region.end, columns - lostTypes)
+    for (const lost of region.keyed && region.rows ? LOSSES_KEYED : LOSSES) {
+      if (lost.types >= columns) continue
+      const rest = readCount(bytes, parts.start + 4, region.end, columns - lost.types)
       if (!rest) continue
-      yield* cutRecord(bytes, parts, profile, lostTypes, rest, region, format)
+      yield* cutRecord(bytes, parts, profile, lost, rest, region, format)
     }
   }
 }
+
+/** How many types of a header are lost with its size, and how many bytes they took. */
+interface Loss {
+  types: number
+  bytes: number
+}
+
+const LOSSES: readonly Loss[] = [
+  { types: 0, bytes: 0 },
+  { types: 1, bytes: 1 },
+]
+// Without a rowid in between, the four bytes reach further into the header.
+const LOSSES_KEYED: readonly Loss[] = [...LOSSES, { types: 1, bytes: 2 }, { types: 2, bytes: 2 }]
+
+// The longest value whose type takes one byte.
+const SHORT_VALUE = 57
 
 function* cutRecord(
   bytes: Uint8Array,
   { start, blockEnd, headed, nextStart }: Parts,
   profile: Profile,
-  lostTypes: 0 | 1,
+  lost: Loss,
   rest: { types: number[]; end: number },
   region: Region,
   format: Format,
 ): Generator<Candidate> {
   const known = bodySize(rest.types)
-  const headerSize = 1 + lostTypes + (rest.end - (start + 4))
+  const headerSize = 1 + lost.bytes + (rest.end - (start + 4))
   // One byte of header size, so more than 127 bytes of header are another case, which lost less.
   if (headerSize > 127) return
-  const head = 4 - 1 - lostTypes
-  const firstIsRowid = lostTypes === 1 && profile.alias === 0
-  const types = lostTypes === 0 ? rest.types : [firstIsRowid ? 0 : -1, ...rest.types]
-  // Where the first value's type is lost, its size follows from where the cell ends: with its block, or at another cell.
-  const ends =
-    lostTypes === 0 || firstIsRowid ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd]
+  const head = 4 - 1 - lost.bytes
+  const firstIsRowid = lost.types === 1 && profile.alias === 0
+  const open = firstIsRowid ? 0 : lost.types
+  const types = [...(firstIsRowid ? [0] : [LOST, LOST_TOO].slice(0, open)), ...rest.types]
+  // Where types are lost, the size of their values follows from where the cell ends: with its block, or at another cell.
+  const ends = open === 0 ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd]
   const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
-    if (lostSize < 0) continue
+    if (lostSize < 0 || (open === 1 && lostSize > SHORT_VALUE !== lost.bytes > 1)) continue
     const payloadSize = headerSize + lostSize + known
     const rowidSize = head - varintSize(payloadSize)
     if (region.keyed ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
@@ -175,14 +214,21 @@ function* cutRecord(
       format,
       profile,
     )
-    const fitted = endingWell(
-      candidate,
-      blockEnd,
-      (lostSize > 0 || (lostTypes === 1 && !firstIsRowid) ? -2 : 4) + (headed ? 6 : 0),
-      blockEnd === region.end,
-    )
-    if (fitted && !fitted.cut) yield fitted
+    const fitted = endingWell(candidate, blockEnd, (open > 0 ? -2 : 4) + (headed ? 6 : 0), blockEnd === region.end)
+    if (fitted && !fitted.cut) yield open > 0 ? withLikelyTypes(fitted, bytes, open, profile, format) : fitted
   }
+}
+
+/** A candidate with the lost types that it must have had, as far as that can be told. */
+function withLikelyTypes(
+  candidate: Candidate,
+  bytes: Uint8Array,
+  open: number,
+  profile: Profile,
+  { encoding }: Format,
+): Candidate {
+  const first = likelyTypes(bytes, candidate.body, candidate.lostSize, open, profile, encoding)
+  return first ? { ...candidate, types: [...first, ...candidate.types.slice(open)], lostSize: 0 } : candidate
 }
 
 /** Exactly so many types from `at` on, and where they end; undefined where they leave the bytes or cannot be. */
@@ -214,7 +260,7 @@ function endingWell(
   const beyond = blockEnd - candidate.end
   // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
   if (beyond < 0 && !candidate.cut) return undefined
-  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 8 : 0)
+  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 12 : 0)
   return candidate
 }
 
@@ -246,7 +292,10 @@ function complete(
   const { start, types, body, payloadSize, rowid, lostSize } = found
   const fits: Candidate['fits'] = []
   for (const profile of only ? [only] : format.profiles) {
-    const bits = profile.table.withoutRowid === region.keyed ? fitTypes(profile, types) : undefined
+    // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
+    if (profile.table.withoutRowid !== region.keyed || (region.keyed && !region.rows && types.length < profile.columns))
+      continue
+    const bits = fitTypes(profile, types)
     if (bits === undefined) continue
     const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding)
     // SQLite would take such a row, but none like it is there: it is another table's.

@@ -150,6 +150,9 @@ const NO_POINTERS: number[] = []
 // SQLite gives no cell fewer bytes.
 const LEAST_CELL = 4
 
+// The byte that says of which kind a page is was overwritten.
+const OF_EITHER_KIND = { freeblock: false, keyed: false, either: true } as const
+
 const NOTHING: Leftovers = { pointers: [], regions: [], keyed: false, kind: 'other' }
 
 /** Plans what to look at in an image; decides only, and reads no cell. */
@@ -160,28 +163,30 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   if (use === USE.freeTrunk) {
     const listed = new DataView(bytes.buffer, bytes.byteOffset, 8).getUint32(4)
     const start = Math.min(8 + 4 * listed, usableSize)
-    return { pointers: [], regions: [{ start, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
+    return { pointers: [], regions: [{ ...OF_EITHER_KIND, start, end: usableSize }], keyed: false, kind }
   }
   const parsed = parseBtreePage(page, bytes, usableSize)
   if (!parsed)
     return image.shown
       ? NOTHING
-      : { pointers: [], regions: [{ start: 8, end: usableSize, freeblock: false, keyed: false }], keyed: false, kind }
+      : { pointers: [], regions: [{ ...OF_EITHER_KIND, start: 8, end: usableSize }], keyed: false, kind }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
   const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
   const wholeOnly = index && !keyed
+  const rows = image.owner?.withoutRowid === true
   const gap = {
     start: parsed.pointersEnd,
     end: Math.min(parsed.contentStart, usableSize),
     freeblock: false,
     keyed,
+    rows,
     wholeOnly,
   }
   const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
   // An interior page's own cells lie over what was there before.
   if (image.shown || interior || wholeOnly) {
-    const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, keyed, wholeOnly)
+    const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly })
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
     return { pointers: NO_POINTERS, regions, keyed, kind }
   }
@@ -199,8 +204,7 @@ function freeblocks(
   bytes: Uint8Array,
   first: number,
   usableSize: number,
-  keyed: boolean,
-  wholeOnly: boolean,
+  kind: Pick<Region, 'keyed' | 'rows' | 'wholeOnly'>,
 ): Region[] {
   const blocks: Region[] = []
   // Blocks stand in the order of their offsets; one that points back would never end.
@@ -208,7 +212,7 @@ function freeblocks(
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
     if (size < 4 || at + size > usableSize) break
-    blocks.push({ start: at, end: at + size, freeblock: true, keyed, wholeOnly })
+    blocks.push({ ...kind, start: at, end: at + size, freeblock: true })
     last = at
     at = next
   }

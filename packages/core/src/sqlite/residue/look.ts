@@ -5,7 +5,7 @@ import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import { RecordView, serialSize } from '../record.js'
 import type { Place, SqlValue } from '../values.js'
-import { type Format, formatFor } from './candidate.js'
+import { type Format, formatFor, sizeOf } from './candidate.js'
 import { decode } from './decode.js'
 import { droppedTables } from './dropped.js'
 import { hiddenImageAt, type PageImage, pageImageOf } from './images.js'
@@ -152,7 +152,7 @@ export class DatabaseLook {
     let at = candidate.body
     return candidate.types.map((type, position) => {
       const start = Math.min(at, candidate.end)
-      at += type < 0 ? candidate.lostSize : serialSize(type)
+      at += sizeOf(type, candidate.lostSize)
       return {
         name: columnName(table?.table, position),
         start,

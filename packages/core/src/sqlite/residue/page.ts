@@ -1,7 +1,8 @@
 import type { Place } from '../values.js'
-import type { Candidate, Format } from './candidate.js'
+import { type Candidate, type Format, LOST_TOO } from './candidate.js'
 import { wholeCell } from './hypotheses.js'
 import { leftoversOf, type PageImage } from './images.js'
+import { CLASS, classOf } from './profile.js'
 import type { Region } from './region.js'
 import { settleRegion } from './settle.js'
 
@@ -23,7 +24,7 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const named = pointers.length === 0 ? [] : pointedCells(image, pointers, keyed, format)
   const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
   for (const region of named.length === 0 ? regions : regions.flatMap((one) => between(one, named)))
-    for (const candidate of settleRegion(image.bytes, region, format))
+    for (const candidate of cellsIn(image.bytes, region, format).filter(isTellable))
       found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
   if (found.length === 0) return []
   const ambiguous = 2
@@ -42,21 +43,36 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
 
 /**
  * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
- * belonged to a table that was dropped.
+ * belonged to a table that was dropped; one of an index tree only if its cells are no entries of an index.
  */
 function pointedCells(image: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
-  const region = { start: 0, end: format.usableSize, freeblock: false, keyed }
-  const cells = pointers.map((at) => wholeCell(image.bytes, at, region, format, !keyed))
-  // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
-  const strange = keyed && image.owner?.withoutRowid !== true
-  const consistent = cells.every((cell) => cell && !cell.cut)
+  const rows = image.owner?.withoutRowid === true
+  const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows }
+  const cells = pointers.map((at) => wholeCell(image.bytes, at, region, format, true))
+  const ofDropped = cells.every((cell) => cell && !cell.cut) && !(keyed && mayBeIndex(cells))
   return cells.flatMap((cell) => {
-    if (!cell || cell.cut) return []
-    const fits = strange ? cell.fits.filter((fit) => fit.profile.columns === cell.types.length) : cell.fits
-    if (fits.length === 0 && (keyed || !consistent)) return []
-    return [{ ...cell, fits, bits: cell.bits + POINTER_BITS, intact: true }]
+    if (!cell || cell.cut || (cell.fits.length === 0 && !ofDropped)) return []
+    return [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
   })
 }
+
+/** The entries of an index are all of one length and end with the rowid of what they stand for, a whole number. */
+function mayBeIndex(cells: readonly (Candidate | undefined)[]): boolean {
+  return cells.every((cell) => cell && classOf(cell.types.at(-1) as number) === CLASS.integer)
+}
+
+/** The cells of a region: of a page whose kind is not known, those for which there is more evidence. */
+function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
+  const cells = settleRegion(bytes, region, format)
+  if (!region.either || !format.profiles.some(({ table }) => table.withoutRowid)) return cells
+  const keyed = settleRegion(bytes, { ...region, keyed: true }, format)
+  return bitsOf(keyed) > bitsOf(cells) ? keyed : cells
+}
+
+/** With two types lost and nothing to tell their values apart, not even the rest is sure enough to be told. */
+const isTellable = ({ types }: Candidate) => !types.includes(LOST_TOO)
+
+const bitsOf = (cells: readonly Candidate[]) => cells.reduce((sum, { bits }) => sum + bits, 0)
 
 /** What of a region no cell takes up. */
 function between(region: Region, cells: readonly Candidate[]): Region[] {

@@ -1,6 +1,6 @@
 import { type BtreePage, PAGE_TYPE, readCell } from '../btree.js'
 import type { Catalogue } from '../catalogue.js'
-import type { Database, Table } from '../database.js'
+import { type Database, SCHEMA_TABLE, type Table } from '../database.js'
 import type { Column } from '../ddl.js'
 import { decodeValue, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
@@ -27,6 +27,8 @@ export interface Profile {
   shortest: number
   /** Position in the record of the column that stands for the rowid; -1: none. */
   alias: number
+  /** By position, as the columns are declared. */
+  affinities: Column['affinity'][]
   /** By position: classes that SQLite can have stored there. */
   legal: Uint8Array
   /** By position: classes that live rows hold there; all legal ones while there are no live rows. */
@@ -44,6 +46,8 @@ export interface Range {
   numbers: number
   low: number
   high: number
+  /** How many have each serial type below 12, and how many are a text or a blob. */
+  kinds: Uint32Array
   texts: number
   shortest: number
   longest: number
@@ -54,11 +58,18 @@ export function profilesOf(database: Database, catalogue: Catalogue, dropped: re
   const profiles: Profile[] = []
   for (const tree of catalogue.trees) {
     if (!tree.table) continue
-    const profile = profileOf(tree.table, false)
-    learn(database, profile, tree.leaves)
+    const profile = tree.table === SCHEMA_TABLE ? schemaProfile() : profileOf(tree.table, false)
+    if (tree.table !== SCHEMA_TABLE) learn(database, profile, tree.leaves)
     profiles.push(profile)
   }
   return [...profiles, ...dropped.map((table) => profileOf(table, true))]
+}
+
+/** What rows of the schema look like is known without any. */
+export function schemaProfile(): Profile {
+  const { text, integer } = CLASS
+  const usual = Uint8Array.of(text, text, text, integer, text)
+  return { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, learned: true }
 }
 
 /** A profile from the table's definition alone. */
@@ -72,6 +83,7 @@ export function profileOf(table: Table, dropped: boolean): Profile {
     leastColumns: leastColumns(table, stored),
     shortest: stored.length,
     alias,
+    affinities: stored.map(({ affinity }) => affinity),
     legal,
     usual: legal.slice(),
     learned: false,
@@ -79,6 +91,7 @@ export function profileOf(table: Table, dropped: boolean): Profile {
       numbers: 0,
       low: Infinity,
       high: -Infinity,
+      kinds: new Uint32Array(KINDS),
       texts: 0,
       shortest: Infinity,
       longest: 0,
@@ -115,7 +128,7 @@ function leastColumns(table: Table, stored: Column[]): number {
 const SAMPLE_LEAVES = 24
 
 function learn(database: Database, profile: Profile, leaves: readonly number[]): void {
-  if (profile.table.withoutRowid || leaves.length === 0) return
+  if (leaves.length === 0) return
   const seen = new Uint8Array(profile.columns)
   let rows = 0
   const step = Math.max(1, Math.floor(leaves.length / SAMPLE_LEAVES))
@@ -123,7 +136,8 @@ function learn(database: Database, profile: Profile, leaves: readonly number[]):
     const number = leaves[i] as number
     const bytes = database.pager.tryPage(number)
     const page = bytes && database.btreePage(number, bytes)
-    if (page?.type === PAGE_TYPE.leafTable) rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
+    if (page?.type === PAGE_TYPE.leafTable || page?.type === PAGE_TYPE.leafIndex)
+      rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
   }
   if (rows < 8) return
   profile.learned = true
@@ -155,7 +169,13 @@ function noteClasses(page: BtreePage, profile: Profile, seen: Uint8Array, usable
   return rows
 }
 
+// The serial types below 12, then texts and blobs.
+const KINDS = 14
+export const kindOf = (serial: number): number => (serial < 12 ? serial : serial % 2 === 0 ? 13 : 12)
+
 function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, size: number): void {
+  const kind = kindOf(type)
+  range.kinds[kind] = (range.kinds[kind] as number) + 1
   if (type >= 12) {
     range.texts++
     range.shortest = Math.min(range.shortest, size)
@@ -170,12 +190,20 @@ function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, si
 
 // So many values say something about those that are gone.
 const ENOUGH = 8
+// Nanoseconds and microseconds since 1970, 2001 or 1601 for the times of these devices, which begin in 2007.
+const LATE_TIMES = [
+  [1.8e17, 1.2e18],
+  [1.1e15, 2.2e15],
+  [1.28e16, 1.4e16],
+] as const
 
-/** Bits for and against a number in a column, by what live rows hold there. */
+/** Bits for and against a number in a column, by what live rows hold there; without any, by whether it can be a time. */
 export function weighNumber({ numbers, low, high }: Range, value: number): number {
-  if (numbers < ENOUGH) return 0
+  if (numbers < ENOUGH) return LATE_TIMES.some(([from, to]) => value > from && value < to) ? 4 : 0
   const span = high - low + 2
-  return value >= low - span && value <= high + span ? 2 : -12
+  const beyond = Math.max(low - value, value - high)
+  // Numbers that count up lie behind all others when the newest rows are the ones that went.
+  return beyond <= span ? 2 : beyond <= 4 * span ? 0 : beyond <= 16 * span ? -4 : -12
 }
 
 /** The same for the length of a text or blob, in bytes. */

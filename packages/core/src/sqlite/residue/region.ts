@@ -6,6 +6,10 @@ export interface Region {
   freeblock: boolean
   /** Cells of an index tree (rows without rowid), not of a table. */
   keyed: boolean
+  /** It cannot be told which of the two; both are tried. */
+  either?: boolean
+  /** It is known that they are rows, and not entries of an index. */
+  rows?: boolean
   /** Entries of an index lie here, which look like headless cells: only whole cells of tables are believed. */
   wholeOnly?: boolean
 }
