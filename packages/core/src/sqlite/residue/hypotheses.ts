@@ -275,7 +275,7 @@ interface Found {
 }
 
 // Evidence against a table beyond which it is not considered.
-const LEAST_FIT = -10
+const LEAST_FIT = -2
 
 function complete(
   bytes: Uint8Array,

@@ -9,6 +9,8 @@ export interface Leftover {
   table: Table
   /** Its table is there and known for sure. Otherwise no name is told. */
   named: boolean
+  /** Its table was dropped: no row of it is live. */
+  gone: boolean
   /** Tables that fit as well. */
   candidates: string[]
   rowid: number | bigint | null
@@ -37,6 +39,7 @@ export function leftoverOf({ candidate, image, kind, table: profile }: Located, 
   return {
     table,
     named,
+    gone: table === NO_TABLE || profile?.dropped === true,
     candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
     rowid: candidate.rowid,
     values: decoded.values,

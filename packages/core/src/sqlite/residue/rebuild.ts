@@ -217,7 +217,7 @@ class Rebuilder {
     if (whole) {
       if (this.#isKnown(this.#bodies, rowKey(table.name, keys), leftover)) return EQUAL
     } else if (columnKeys(values, keys).every((key) => this.#columns.has(key))) return EQUAL
-    return named ? judgement : UNSURE
+    return named ? judgement : leftover.gone ? DELETED : UNSURE
   }
 
   #verdictByRowid(leftover: Leftover, rowid: number | bigint, values: Values, keys: readonly number[]): Judgement {
@@ -227,12 +227,13 @@ class Rebuilder {
     const changed = found && changedPositions(values, padded(table, found))
     if (changed?.length === 0) return EQUAL
     if (whole && this.#isKnown(this.#seen, rowKey(table.name, keys, rowid), leftover)) return EQUAL
-    if (!named) return UNSURE
-    return changed ? { verdict: 'superseded', changed } : { verdict: 'deleted', changed: undefined }
+    if (!named) return leftover.gone ? DELETED : UNSURE
+    return changed ? { verdict: 'superseded', changed } : DELETED
   }
 }
 
 const EQUAL: Judgement = { verdict: 'equal', changed: undefined }
+const DELETED: Judgement = { verdict: 'deleted', changed: undefined }
 const UNSURE: Judgement = { verdict: 'unsure', changed: undefined }
 
 /** What is left of a record whose overflow pages cannot be trusted. */
