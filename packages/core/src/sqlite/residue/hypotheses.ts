@@ -92,8 +92,8 @@ export function* headlessCells(
  * values: none is told then.
  */
 function isAmbiguous(readings: readonly Candidate[], { learned }: Profile): boolean {
-  const [best, second] = readings.map(({ bits }) => bits).sort((a, b) => b - a)
-  return !learned && best !== undefined && second !== undefined && best - second < CLEAR_BITS
+  const [best, ...others] = [...readings].sort((a, b) => b.bits - a.bits)
+  return !learned && others.some((one) => one.types.length === best?.types.length && best.bits - one.bits < CLEAR_BITS)
 }
 
 const CLEAR_BITS = 16

@@ -53,8 +53,8 @@ export function likelyTypes(
 }
 
 function isExpected(profile: Profile, position: number, type: number): boolean {
-  if (!profile.learned) return declaredBits(profile, position, type) === 0
-  return ((profile.ranges[position] as Range).kinds[kindOf(type)] as number) > 0
+  const { kinds } = profile.ranges[position] as Range
+  return isTaught(profile, kinds) ? (kinds[kindOf(type)] as number) > 0 : declaredBits(profile, position, type) === 0
 }
 
 const typesOf = (size: number): number[] => [...(TYPES_OF_SIZE[size] ?? []), 12 + 2 * size, 13 + 2 * size]
@@ -77,14 +77,16 @@ function bitsFor(
   const kind = classOf(type)
   if (((profile.legal[position] as number) & kind) === 0) return undefined
   const range = profile.ranges[position] as Range
-  const rows = range.kinds.reduce((sum, one) => sum + one, 0)
-  const usual = profile.learned && rows > 0
-  const bits = usual
-    ? Math.log2(((range.kinds[kindOf(type)] as number) + 0.3) / rows) - spread(range, type)
+  const bits = isTaught(profile, range.kinds)
+    ? Math.log2(((range.kinds[kindOf(type)] as number) + 0.3) / countOf(range.kinds)) - spread(range, type)
     : declaredBits(profile, position, type)
   if (type === 0) return bits
   return bits + weighValue(bytes, at, bytes.length, type, range, encoding) + lengthBits(bytes, at, type)
 }
+
+const countOf = (kinds: Uint32Array) => kinds.reduce((sum, one) => sum + one, 0)
+
+const isTaught = ({ learned }: Profile, kinds: Uint32Array) => learned && countOf(kinds) > 0
 
 /** A certain length out of many is the less likely. */
 function spread({ shortest, longest, texts }: Range, type: number): number {
@@ -100,7 +102,7 @@ const DECLARED: Record<Column['affinity'], (type: number) => boolean> = {
 }
 
 function declaredBits({ affinities }: Profile, position: number, type: number): number {
-  return DECLARED[affinities[position] as Column['affinity']](type) ? 0 : UNDECLARED_BITS
+  return type === 0 || DECLARED[affinities[position] as Column['affinity']](type) ? 0 : UNDECLARED_BITS
 }
 
 function lengthBits(bytes: Uint8Array, at: number, type: number): number {

@@ -46,7 +46,7 @@ export interface Range {
   numbers: number
   low: number
   high: number
-  /** How many have each serial type below 12, and how many are a text or a blob. */
+  /** How many have each serial type below 12, and then how many are a text, and a blob. */
   kinds: Uint32Array
   texts: number
   shortest: number
@@ -169,7 +169,7 @@ function noteClasses(page: BtreePage, profile: Profile, seen: Uint8Array, usable
   return rows
 }
 
-// The serial types below 12, then texts and blobs.
+// The serial types below 12, then texts, then blobs.
 const KINDS = 14
 export const kindOf = (serial: number): number => (serial < 12 ? serial : serial % 2 === 0 ? 13 : 12)
 
