@@ -7,7 +7,6 @@ import { DecryptedSource } from '@lumbrin/core/backup/decrypted'
 import { openBackup } from '@lumbrin/core/backup/open'
 import { FileSource } from '@lumbrin/core/io/file'
 import { chunksOf } from '@lumbrin/core/io/source'
-import { BackupBuilder } from '@lumbrin/standins/backup/builder'
 
 /**
  * Encrypted files against OpenSSL's command line, and the opening of a large backup against SQLite's shell, in one run:
@@ -69,17 +68,7 @@ async function benchDecryption(folder: string, megabytes: number): Promise<void>
 
 async function benchOpening(folder: string, entries: number): Promise<void> {
   const backup = join(folder, 'large')
-  const device = {
-    name: 'large',
-    productType: 'x',
-    osVersion: '17.0',
-    udid: 'e'.repeat(40),
-    takenAt: new Date('2026-01-01'),
-  }
-  const builder = new BackupBuilder(backup, device)
-  for (let i = 0; i < entries; i++)
-    builder.addMissing('AppDomain-example.large', `Documents/${i % 100}/file ${i}.dat`, i)
-  await builder.finish()
+  execFileSync(process.execPath, ['--import', 'tsx', 'bench/large-backup.ts', backup, `${entries}`])
   const ours = await timed(async () => {
     const tree = await openBackup(backup, () => {})
     if (tree.fileCount < entries) throw new Error('entries are missing')

@@ -4,10 +4,10 @@ import type { ByteSource } from '../io/source.js'
 import { fromUnix } from '../io/time.js'
 import { unarchive } from '../plist/keyed.js'
 import { isDict, type PlistValue } from '../plist/read.js'
-import { Database } from '../sqlite/database.js'
+import { Database, type Table } from '../sqlite/database.js'
 import { RecordView } from '../sqlite/record.js'
+import { KeyTable } from '../sqlite/residue/key-table.js'
 import type { SqlValue } from '../sqlite/values.js'
-import { Arena, type Kept } from './arena.js'
 import type { SourceEntry } from './types.js'
 
 const KINDS = { 1: 'file', 2: 'directory', 4: 'link' } as const
@@ -20,24 +20,25 @@ export const fileIdOf = (domain: string, path: string): string => digest('sha1',
 
 /**
  * Reads the file list of a modern backup (Manifest.db, table Files). Entries with impossible ids or paths that
- * would leave their folder are reported and left out.
+ * would leave their folder are reported and left out. What else an entry tells is read from `source` when it is asked
+ * for, and unknown where that cannot be read any more.
  * @throws FormatError when the manifest is no database
  */
 export function readManifest(source: ByteSource, report: Report): SourceEntry[] {
   const database = Database.open(source, (warning) => report({ ...warning, path: 'Manifest.db' }))
   if (!database.tables.has('Files'))
     report({ code: 'manifest-damaged', message: 'The manifest has no list of files.', path: 'Manifest.db' })
+  const table = database.tables.get('Files')
   const entries: SourceEntry[] = []
-  const records = new Arena()
-  const seen = new Set<string>()
   let refused = 0
-  for (const file of filesOf(database)) {
-    const entry = entryOf(file, records)
-    const fresh = entry && !seen.has(entry.id)
-    if (fresh && entries.length < MAX_ENTRIES) {
-      seen.add(entry.id)
-      entries.push(entry)
-    } else refused++
+  if (table) {
+    const files = new Files(database, table)
+    const seen = new Ids()
+    for (const { payload, location } of database.payloads(table)) {
+      const entry = files.entryOf(payload, location)
+      if (entry && entries.length < MAX_ENTRIES && seen.add(entry.id, files.idKey, entries)) entries.push(entry)
+      else refused++
+    }
   }
   if (refused > 0)
     report({
@@ -48,39 +49,95 @@ export function readManifest(source: ByteSource, report: Report): SourceEntry[] 
   return entries
 }
 
-interface FileRow {
-  columns: (SqlValue | undefined)[]
-  /** The record, where it lies in the database. */
-  record: Uint8Array | undefined
-}
+/** The table of files: its rows are read again one by one when their entries are asked for more than their place. */
+class Files {
+  readonly #view: RecordView
+  readonly #id: number
+  readonly #domain: number
+  readonly #path: number
+  readonly #flags: number
+  readonly #record: number
+  #lastDomain = ''
+  #lastBytes: Uint8Array = new Uint8Array()
 
-const COLUMNS = ['fileID', 'domain', 'relativePath', 'flags']
+  constructor(
+    readonly database: Database,
+    table: Table,
+  ) {
+    const positionOf = (column: string) =>
+      table.storedPosition[table.columns.findIndex(({ name }) => name === column)] ?? -1
+    this.#view = new RecordView(database.pager.header.encoding)
+    this.#id = positionOf('fileID')
+    this.#domain = positionOf('domain')
+    this.#path = positionOf('relativePath')
+    this.#flags = positionOf('flags')
+    this.#record = positionOf('file')
+  }
 
-/** Every file's columns, in the order above: a walk without a row object for each of some hundred thousand. */
-function* filesOf(database: Database): Generator<FileRow> {
-  const table = database.tables.get('Files')
-  if (!table) return
-  const view = new RecordView(database.pager.header.encoding)
-  const positionOf = (name: string) => table.storedPosition[table.columns.findIndex((one) => one.name === name)] ?? -1
-  const positions = COLUMNS.map(positionOf)
-  const record = positionOf('file')
-  for (const payload of database.payloads(table)) {
-    if (!view.tryOpen(payload)) {
-      yield { columns: [], record: undefined }
-      continue
+  /** The first bits of the last entry's id, see `keyOfId`. */
+  idKey = -1
+
+  /** The entry of a row. Undefined: it is damaged, or leads outside the backup. */
+  entryOf(payload: Uint8Array, location: number): ManifestEntry | undefined {
+    if (!this.#view.tryOpen(payload)) return undefined
+    const domain = this.#domainOf()
+    const path = this.#valueAt(this.#path)
+    const kind = KINDS[this.#valueAt(this.#flags) as keyof typeof KINDS]
+    const id = this.#valueAt(this.#id)
+    if (domain === undefined || typeof path !== 'string' || typeof id !== 'string' || !kind) return undefined
+    this.idKey = keyOfId(id)
+    if (this.idKey < 0 || !isInnerPath(path)) return undefined
+    return new ManifestEntry(domain, path, kind, id, this, location)
+  }
+
+  /** Most files are of the domain of the one before; its name is made once for all of them. */
+  #domainOf(): string | undefined {
+    const bytes = this.#view.textBytes(this.#domain, this.#lastBytes)
+    if (!bytes) return undefined
+    if (bytes !== this.#lastBytes) {
+      this.#lastBytes = bytes
+      this.#lastDomain = String(this.#valueAt(this.#domain))
     }
-    const valueAt = (position: number) => (position >= 0 && position < view.count ? view.value(position) : undefined)
-    yield { columns: positions.map(valueAt), record: record < 0 ? undefined : view.blob(record) }
+    return this.#lastDomain
+  }
+
+  recordAt(location: number): Uint8Array | undefined {
+    const opened = this.#record >= 0 && this.#view.tryOpen(this.database.payloadAt(location))
+    return opened ? this.#view.blob(this.#record) : undefined
+  }
+
+  #valueAt(position: number): SqlValue | undefined {
+    return position >= 0 && position < this.#view.count ? this.#view.value(position) : undefined
   }
 }
+const ID_DIGITS = 40
+const KEY_DIGITS = 13
 
-function entryOf({ columns, record }: FileRow, records: Arena): SourceEntry | undefined {
-  const [id, domain, path, flags] = columns
-  if (typeof id !== 'string' || typeof domain !== 'string' || typeof path !== 'string') return undefined
-  if (!/^[0-9a-f]{40}$/.test(id) || !isInnerPath(path)) return undefined
-  const kind = KINDS[flags as keyof typeof KINDS]
-  if (!kind) return undefined
-  return new ManifestEntry(domain, path, kind, id, record && records.keep(record))
+/** The first 52 bits of an id, the 40 hexadecimal digits of a SHA-1. -1: it is none. */
+function keyOfId(id: string): number {
+  if (id.length !== ID_DIGITS) return -1
+  let key = 0
+  for (let i = 0; i < ID_DIGITS; i++) {
+    const code = id.charCodeAt(i)
+    const digit = code <= 57 ? code - 48 : code - 87
+    if (digit < 0 || digit > 15 || (code > 57 && digit < 10)) return -1
+    if (i < KEY_DIGITS) key = key * 16 + digit
+  }
+  return key
+}
+
+/** Ids that came, by their keys, which are never the same by chance: only when two are, they are compared whole. */
+class Ids {
+  readonly #keys = new KeyTable()
+  #whole: Set<string> | undefined
+
+  /** False: an entry with this id is there. */
+  add(id: string, key: number, entries: readonly SourceEntry[]): boolean {
+    if (!this.#whole && this.#keys.add(key)) return true
+    this.#whole ??= new Set(entries.map((entry) => entry.id))
+    const size = this.#whole.size
+    return this.#whole.add(id).size > size
+  }
 }
 
 /** True for a relative path that stays below its root. */
@@ -112,7 +169,8 @@ class ManifestEntry implements SourceEntry {
     readonly path: string,
     readonly kind: SourceEntry['kind'],
     readonly id: string,
-    readonly kept: Kept | undefined,
+    readonly files: Files,
+    readonly location: number,
   ) {}
 
   get size() {
@@ -132,14 +190,15 @@ class ManifestEntry implements SourceEntry {
   }
 
   #parsed(): FileRecord {
-    this.#record ??= this.kept ? recordOf(this.kept.arena.bytes(this.kept)) : UNKNOWN
+    this.#record ??= recordOf(this.files, this.location)
     return this.#record
   }
 }
 
-function recordOf(blob: Uint8Array): FileRecord {
+function recordOf(files: Files, location: number): FileRecord {
   try {
-    const record = unarchive(blob)
+    const blob = files.recordAt(location)
+    const record = blob && unarchive(blob)
     if (!isDict(record)) return UNKNOWN
     const size = Number(record.Size ?? 0)
     return {

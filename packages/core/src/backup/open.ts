@@ -1,7 +1,7 @@
 import { lstat, readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
-import { FileSource } from '../io/file.js'
+import { FileSource, RestingFile } from '../io/file.js'
 import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
@@ -56,15 +56,14 @@ async function keybagOf(folder: string): Promise<Keybag> {
 }
 
 async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report: Report): Promise<SourceEntry[]> {
-  const name = info.layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb'
-  const file = await FileSource.open(join(info.path, name))
+  const file = new RestingFile(join(info.path, info.layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb'))
   try {
     if (info.layout === 'legacy') return await readLegacyManifest(file, report)
     return readManifest(keys ? await decryptedManifest(info.path, file, keys) : file, report)
   } catch (thrown) {
     throw damaged(`The manifest of "${info.path}"`, thrown)
   } finally {
-    await file.close()
+    file.rest()
   }
 }
 
@@ -89,7 +88,8 @@ function damaged(what: string, thrown: unknown): unknown {
 }
 
 class BackupTree implements SourceTree {
-  /** By domain, then by path. */
+  readonly #byDomain = new Map<string, SourceEntry[]>()
+  /** By domain, of those in which something was looked for, then by path. */
   readonly #byPlace = new Map<string, Map<string, SourceEntry>>()
 
   constructor(
@@ -98,9 +98,9 @@ class BackupTree implements SourceTree {
     readonly keys: ClassKeys | undefined,
   ) {
     for (const entry of list) {
-      const known = this.#byPlace.get(entry.domain)
-      if (known) known.set(entry.path, entry)
-      else this.#byPlace.set(entry.domain, new Map([[entry.path, entry]]))
+      const known = this.#byDomain.get(entry.domain)
+      if (known) known.push(entry)
+      else this.#byDomain.set(entry.domain, [entry])
     }
   }
 
@@ -110,7 +110,16 @@ class BackupTree implements SourceTree {
 
   find(domain: string, path: string) {
     if (domain === STRAY_DOMAIN && /^[0-9a-f]{40}$/.test(path)) return strayEntry(path)
-    return this.#byPlace.get(domain)?.get(path)
+    return this.#placesIn(domain)?.get(path)
+  }
+
+  #placesIn(domain: string): Map<string, SourceEntry> | undefined {
+    const known = this.#byPlace.get(domain)
+    const listed = known ? undefined : this.#byDomain.get(domain)
+    if (!listed) return known
+    const places = new Map(listed.map((entry) => [entry.path, entry]))
+    this.#byPlace.set(domain, places)
+    return places
   }
 
   entries() {

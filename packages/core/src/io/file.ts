@@ -1,4 +1,4 @@
-import { constants, readSync } from 'node:fs'
+import { closeSync, constants, fstatSync, openSync, readSync, type Stats } from 'node:fs'
 import { type FileHandle, open } from 'node:fs/promises'
 import { FormatError } from './errors.js'
 import { type ByteSource, checkRange } from './source.js'
@@ -48,6 +48,74 @@ export class FileSource implements ByteSource {
 
   close(): Promise<void> {
     return this.#handle.close()
+  }
+}
+
+// Without waiting: a pipe in the place of the file must not hold everything up.
+const READ_ONLY = constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK
+
+/**
+ * A file that is read now and then for as long as somebody may ask: between readings it is not held open, so that nobody
+ * has to close it. Once `rest` is called, each reading makes sure that it is still the same file.
+ */
+export class RestingFile implements ByteSource {
+  #descriptor: number | undefined
+  readonly size: number
+  readonly #opened: Stats
+
+  /** @throws the system's own error when the file is missing, unreadable or not a regular file */
+  constructor(readonly path: string) {
+    this.#descriptor = openSync(path, READ_ONLY)
+    this.#opened = fstatSync(this.#descriptor)
+    this.size = this.#opened.size
+    if (this.#opened.isFile()) return
+    this.rest()
+    throw Object.assign(new Error(`not a regular file: ${path}`), { code: 'EINVAL' })
+  }
+
+  async read(start: number, end: number): Promise<Uint8Array> {
+    return this.readSync(start, end)
+  }
+
+  /** @throws FormatError where the file cannot be had any more, or became another */
+  readSync(start: number, end: number): Uint8Array {
+    checkRange(start, end, this.size)
+    const descriptor = this.#descriptor ?? this.#again()
+    try {
+      const bytes = unfilled(end - start)
+      for (let done = 0; done < bytes.length; ) {
+        const bytesRead = readSync(descriptor, bytes, done, bytes.length - done, start + done)
+        if (bytesRead === 0)
+          throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
+        done += bytesRead
+      }
+      return bytes
+    } finally {
+      if (descriptor !== this.#descriptor) closeSync(descriptor)
+    }
+  }
+
+  #again(): number {
+    try {
+      const descriptor = openSync(this.path, READ_ONLY)
+      const { dev, ino, size, mtimeMs } = fstatSync(descriptor)
+      const first = this.#opened
+      if (dev === first.dev && ino === first.ino && size === first.size && mtimeMs === first.mtimeMs) return descriptor
+      closeSync(descriptor)
+    } catch (thrown) {
+      throw new FormatError('truncated', 0, `the file cannot be opened again: ${(thrown as Error).message}`)
+    }
+    throw new FormatError('bad-value', 0, 'the file was changed since it was opened')
+  }
+
+  /** Lets go of the file until it is read again. */
+  rest(): void {
+    if (this.#descriptor !== undefined) closeSync(this.#descriptor)
+    this.#descriptor = undefined
+  }
+
+  async close(): Promise<void> {
+    this.rest()
   }
 }
 

@@ -90,10 +90,10 @@ export async function readAll(source: ByteSource, limit: number): Promise<Uint8A
   return source.read(0, source.size)
 }
 
-// Larger pieces cost more to allocate than they save.
-const CHUNK = 1 << 20
+// Much larger pieces may be mapped anew by the system for each one, which costs several times what reading them does.
+const CHUNK = 1 << 18
 
-const AHEAD = 3
+const AHEAD = 8
 
 /** The source from `start` to `end` in order, piece by piece; the next ones are being read while one is worked on. */
 export async function* chunksOf(source: ByteSource, start = 0, end = source.size): AsyncGenerator<Uint8Array> {

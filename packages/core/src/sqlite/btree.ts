@@ -90,10 +90,17 @@ export function readCell(page: BtreePage, at: number, usableSize: number): Cell 
   const localSize = localPayload(payloadSize, usableSize, table)
   const end = cursor + localSize + (localSize < payloadSize ? 4 : 0)
   if (end > usableSize) throw new FormatError('truncated', at, `cell of ${payloadSize} bytes leaves its page`)
-  const view = new DataView(page.bytes.buffer, page.bytes.byteOffset, page.bytes.byteLength)
-  const overflow = localSize < payloadSize ? view.getUint32(cursor + localSize) : 0
+  const overflow = localSize < payloadSize ? uint32(page.bytes, cursor + localSize) : 0
   return { rowid, payloadSize, payloadStart: cursor, localSize, overflow, end }
 }
+
+// A view for each of a million cells would cost more than what is read through it.
+const uint32 = (bytes: Uint8Array, at: number): number =>
+  (((bytes[at] as number) << 24) |
+    ((bytes[at + 1] as number) << 16) |
+    ((bytes[at + 2] as number) << 8) |
+    (bytes[at + 3] as number)) >>>
+  0
 
 /** A whole payload, its overflow pages followed. @throws FormatError when the chain is broken or turns in a circle */
 export function readPayload(pager: Pager, page: BtreePage, cell: Cell): Uint8Array {

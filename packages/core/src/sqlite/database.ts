@@ -16,8 +16,20 @@ export interface Table extends TableShape {
   storedPosition: number[]
 }
 
+/** A row as a walk meets it. */
+export interface StoredRow {
+  payload: Uint8Array
+  /** By which it can be read again: its page and the offset of its cell, as one number. */
+  location: number
+}
+
+// Pages are of 65,536 bytes at most.
+const MOST_OFFSET = 65_536
+
 /** A database opened for reading: its tables, and their live rows. */
 export class Database {
+  #lastPage: BtreePage | undefined
+
   private constructor(
     readonly pager: Pager,
     /** Tables by their exact name. */
@@ -52,9 +64,13 @@ export class Database {
     return table ? rowsOf(this.pager, table, this.report) : []
   }
 
-  /** Live rows as stored, overflow pages included: for walks over whole tables that need a column or two. */
-  *payloads(table: Table): Generator<Uint8Array> {
+  /**
+   * Live rows as stored, overflow pages included: for walks over whole tables that need a column or two. The object is
+   * the same for every row.
+   */
+  *payloads(table: Table): Generator<StoredRow> {
     const { header } = this.pager
+    const row: StoredRow = { payload: new Uint8Array(), location: 0 }
     for (const page of walkTree(this.pager, table.root, this.report)) {
       if (!holdsRows(table, page)) continue
       for (const at of page.cells) {
@@ -64,9 +80,27 @@ export class Database {
         } catch (thrown) {
           reportCell(thrown, table, page, this.report)
         }
-        if (payload) yield payload
+        if (!payload) continue
+        row.payload = payload
+        row.location = page.number * MOST_OFFSET + at
+        yield row
       }
     }
+  }
+
+  /** The row that a walk met at this location. @throws FormatError when there is none any more */
+  payloadAt(location: number): Uint8Array {
+    const number = Math.floor(location / MOST_OFFSET)
+    if (this.#lastPage?.number !== number) {
+      const page = this.btreePage(number, this.pager.page(number))
+      if (!page) throw new FormatError('bad-value', 0, `page ${number} holds no rows any more`)
+      this.#lastPage = page
+    }
+    return readPayload(
+      this.pager,
+      this.#lastPage,
+      readCell(this.#lastPage, location % MOST_OFFSET, this.pager.header.usableSize),
+    )
   }
 
   /** A page as a b-tree page; undefined: it is none. */

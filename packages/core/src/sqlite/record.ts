@@ -85,6 +85,17 @@ export class RecordView {
     return this.bytes.subarray(start, start + serialSize(type))
   }
 
+  /** A copy of a text's bytes, or `known` itself where they are the same; undefined: the value is no text. */
+  textBytes(position: number, known: Uint8Array): Uint8Array | undefined {
+    const type = this.types[position] as number
+    if (position < 0 || position >= this.count || type < 13 || type % 2 === 0) return undefined
+    const start = this.starts[position] as number
+    const size = serialSize(type)
+    let same = size === known.length
+    for (let i = 0; same && i < size; i++) same = this.bytes[start + i] === known[i]
+    return same ? known : this.bytes.slice(start, start + size)
+  }
+
   values(): SqlValue[] {
     const values: SqlValue[] = []
     for (let position = 0; position < this.count; position++) values.push(this.value(position))
@@ -124,10 +135,23 @@ export function decodeValue(
 
 /** Text of the database's encoding; invalid sequences become U+FFFD, as other readers show them. */
 export function decodeText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
-  const buffer = Buffer.from(bytes.buffer, bytes.byteOffset + at, size)
-  if (encoding === 'utf8') return buffer.toString('utf8')
-  const even = buffer.subarray(0, size & ~1)
-  return encoding === 'utf16le' ? even.toString('utf16le') : Buffer.from(even).swap16().toString('utf16le')
+  const whole = bufferOf(bytes)
+  const start = bytes.byteOffset + at
+  if (encoding === 'utf8') return whole.toString('utf8', start, start + size)
+  const end = start + (size & ~1)
+  if (encoding === 'utf16le') return whole.toString('utf16le', start, end)
+  return Buffer.from(whole.subarray(start, end)).swap16().toString('utf16le')
+}
+
+let lastMemory: ArrayBufferLike | undefined
+let lastBuffer = Buffer.alloc(0)
+
+/** All of the memory that bytes lie in; made once for the many texts of one block. */
+function bufferOf({ buffer }: Uint8Array): Buffer {
+  if (lastMemory === buffer) return lastBuffer
+  lastMemory = buffer
+  lastBuffer = Buffer.from(buffer as ArrayBuffer)
+  return lastBuffer
 }
 
 /** True if the bytes are text of the encoding without a flaw: what a rebuilt value must be. */

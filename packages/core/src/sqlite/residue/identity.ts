@@ -32,7 +32,7 @@ export function judge(database: Database, table: Table, rows: readonly Unplaced[
   if (database.tables.get(table.name) !== table) return matcher.judgements()
   const record = new RecordView(database.pager.header.encoding)
   // A damaged live row says nothing about older ones; reading the table reports it.
-  for (const payload of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
+  for (const { payload } of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
   return matcher.judgements()
 }
 

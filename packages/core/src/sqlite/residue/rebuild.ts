@@ -39,8 +39,8 @@ interface Told {
   places: Place[]
 }
 
-// Rows that can only be judged by a walk over all live ones wait for it; so many fill some 40 MB.
-const MOST_WAITING = 60_000
+// Rows that can only be judged by a walk over all live ones wait for it; so many fill some 50 MB with what is noted to compare them.
+const MOST_WAITING = 30_000
 // So many rows are kept until all places of each are known; in larger finds the first place is named alone.
 const MOST_HELD = 20_000
 
