@@ -1,4 +1,4 @@
-import { appendFile, chmod, cp, mkdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
+import { chmod, cp, mkdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
@@ -132,18 +132,5 @@ describe('opening a backup', () => {
 
   it.each(['../x', 'a/../../x', '/etc/passwd', 'a\0b'])('lets no path lead outside: %j', (path) => {
     expect(isInnerPath(path)).toBe(false)
-  })
-})
-
-describe('a manifest', () => {
-  it('is read again only while it is the same file', async () => {
-    const folder = await copyOfDemo()
-    const tree = await openBackup(folder, () => {})
-    const [one, other] = [...tree.entries()].filter(({ kind }) => kind === 'file')
-    expect(one?.size).toBeGreaterThan(0)
-    await appendFile(join(folder, 'Manifest.db'), 'x')
-    expect(one?.size).toBeGreaterThan(0)
-    expect(other?.size).toBe(null)
-    expect(other?.id).toMatch(/^[0-9a-f]{40}$/)
   })
 })

@@ -1,6 +1,6 @@
 import { X509Certificate } from 'node:crypto'
 import type { Socket } from 'node:net'
-import { connect, type TLSSocket } from 'node:tls'
+import { connect, createSecureContext, type SecureContext, type TLSSocket } from 'node:tls'
 import { DeviceError } from './errors.js'
 import type { PairRecord } from './pair-record.js'
 import { SILENCE_MS } from './stream.js'
@@ -13,20 +13,15 @@ const MODERN_VERSION = 10
  * nameless certificates prove nothing, so the device's own is compared byte by byte with the one it was paired with.
  * @throws DeviceError 'impostor' | 'forgotten' | 'silent'
  */
-export function secured(socket: Socket, record: PairRecord, osVersion: string | null): Promise<TLSSocket> {
-  const old = Number.parseInt(osVersion ?? '', 10) < MODERN_VERSION
+export async function secured(socket: Socket, record: PairRecord, osVersion: string | null): Promise<TLSSocket> {
+  const { secureContext, paired } = identityOf(record, Number.parseInt(osVersion ?? '', 10) < MODERN_VERSION)
   return new Promise((go, fail) => {
-    const stream = connect({
-      socket,
-      cert: record.rootCertificate,
-      key: record.rootPrivateKey,
-      rejectUnauthorized: false,
-      ...(old ? { minVersion: 'TLSv1', maxVersion: 'TLSv1', ciphers: 'DEFAULT@SECLEVEL=0' } : {}),
-    })
+    const stream = connect({ socket, secureContext, rejectUnauthorized: false })
     const timer = setTimeout(() => stream.destroy(new DeviceError('silent')), SILENCE_MS)
     stream.once('secureConnect', () => {
       clearTimeout(timer)
-      if (!isPaired(stream, record)) return stream.destroy(new DeviceError('impostor'))
+      if (stream.getPeerX509Certificate()?.raw.equals(paired.raw) !== true)
+        return stream.destroy(new DeviceError('impostor'))
       stream.off('error', refused)
       stream.on('error', () => {})
       go(stream)
@@ -42,7 +37,18 @@ export function secured(socket: Socket, record: PairRecord, osVersion: string | 
 /** A line that breaks while it is being secured is a pulled cable; a device that refuses says so in TLS. */
 const reasonOf = (cause: NodeJS.ErrnoException) => (cause.code?.startsWith('ERR_SSL') ? 'forgotten' : 'unplugged')
 
-function isPaired(stream: TLSSocket, record: PairRecord): boolean {
-  const shown = stream.getPeerX509Certificate()
-  return shown?.raw.equals(new X509Certificate(record.deviceCertificate).raw) === true
+/** What this computer shows, and what the device must. @throws DeviceError('forgotten') for a damaged pairing */
+function identityOf(record: PairRecord, old: boolean): { secureContext: SecureContext; paired: X509Certificate } {
+  try {
+    const secureContext = createSecureContext({
+      cert: record.rootCertificate,
+      key: record.rootPrivateKey,
+      ...(old ? { minVersion: 'TLSv1', maxVersion: 'TLSv1', ciphers: 'DEFAULT@SECLEVEL=0' } : {}),
+    })
+    return { secureContext, paired: new X509Certificate(record.deviceCertificate) }
+  } catch (cause) {
+    throw new DeviceError('forgotten', 'What this computer keeps of the pairing is damaged. Ask for trust again.', {
+      cause,
+    })
+  }
 }
