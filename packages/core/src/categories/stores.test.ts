@@ -1,3 +1,4 @@
+import { NOTE_TABLE } from '@lumbrin/standins/demo/stores/note-table'
 import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, warnings } from '../../../../tests/setup/fixtures.js'
 import { openBackup } from '../backup/open.js'
@@ -88,8 +89,9 @@ describe('what an item holds', () => {
     const found = await read('notes', 'live')
     const open = found.filter((one) => one.fields.locked === false)
     for (const { fields, text } of open) {
-      const lines = fields.paragraphs as { text: string; style: string; done: boolean }[]
-      expect(lines.map((line) => line.text).join('\n')).toBe(text)
+      const lines = fields.paragraphs as { text: string; style: string; done: boolean; rows?: string[][] }[]
+      const words = lines.flatMap((line) => line.rows?.map((cells) => cells.join('\t')) ?? [line.text])
+      expect(words.join('\n')).toBe(text)
       expect(lines[0]).toMatchObject({ style: 'title', text: fields.title })
       expect(lines[1]).toMatchObject({ style: 'checklist', done: true })
     }
@@ -123,5 +125,13 @@ describe('what an item holds', () => {
       ['example.puppetry.chat', 'live'],
       ['example.ticket.counter', 'rebuilt'],
     ])
+  })
+})
+
+describe('the table in a note', () => {
+  it('is read, and found by its words', async () => {
+    const found = await read('notes', 'live')
+    const [note] = found.filter(({ text }) => text?.includes('Saint Brannoc\t3 December\t120'))
+    expect(note?.fields.paragraphs).toContainEqual({ text: '', style: 'table', done: false, rows: NOTE_TABLE })
   })
 })

@@ -137,6 +137,19 @@ describe('texts', () => {
     )
   })
 
+  it('of a note keep its tables, in which nothing is taken for markup', async () => {
+    const rows = [
+      ['Place', 'Chairs'],
+      ['<b>Barn</b> | pass', '120'],
+    ]
+    const note = made('notes', 'Tour', { paragraphs: [{ style: 'table', text: '', rows }] }, 'Place\tChairs')
+    const { text } = await handedOver([note], { formats: { notes: ['markdown', 'note-pages'] } })
+    expect(text('notes/Tour.md')).toContain(
+      '| Place | Chairs |\n| --- | --- |\n| \\<b\\>Barn\\</b\\> \\| pass | 120 |\n',
+    )
+    expect(text('notes/Tour.html')).toContain('<tr><td>&lt;b&gt;Barn&lt;/b&gt; | pass</td><td>120</td></tr>')
+  })
+
   it('lose what steers a terminal, and nothing else', () => {
     expect(plainText('a\tb\u0007\u001b[2Jc\u202ed\u2069 שיר 🎨')).toBe('a\tb[2Jcd שיר 🎨')
   })

@@ -81,7 +81,7 @@ export class NoteMarkdownWriter extends NoteFiles {
   protected body({ sighting }: HandoverItem, facts: string, attachments: readonly Attached[]): string {
     const { fields, text } = sighting
     const paragraphs =
-      text === null ? [{ style: '', text: NO_TEXT, done: false }] : paragraphsOf(fields.paragraphs, text)
+      text === null ? [{ style: '', text: NO_TEXT, done: false, rows: [] }] : paragraphsOf(fields.paragraphs, text)
     const files = attachments.map(({ name, mime, place }) =>
       place === null
         ? `*${markdownText(name)}* (its content is not in the source)`
@@ -95,21 +95,32 @@ interface Paragraph {
   style: string
   text: string
   done: boolean
+  /** Of a table. */
+  rows: string[][]
 }
 
 function paragraphsOf(list: Json | undefined, text: string): Paragraph[] {
   return (Array.isArray(list) ? list : text.split('\n')).map((item) => {
     if (typeof item !== 'object' || item === null || Array.isArray(item))
-      return { style: '', text: String(item), done: false }
-    return { style: String(item.style), text: String(item.text ?? ''), done: item.done === true }
+      return { style: '', text: String(item), done: false, rows: [] }
+    return {
+      style: String(item.style),
+      text: String(item.text ?? ''),
+      done: item.done === true,
+      rows: (Array.isArray(item.rows) ? item.rows : []).map((row) => (Array.isArray(row) ? row.map(String) : [])),
+    }
   })
 }
 
 const TAGS: Record<string, string> = { title: 'h1', heading: 'h2', subheading: 'h3', monospaced: 'pre' }
 const LISTS = ['dotted', 'dashed', 'numbered']
 
-function html({ style, text, done }: Paragraph): string {
+function html({ style, text, done, rows }: Paragraph): string {
   const words = escapeHtml(text)
+  if (style === 'table') {
+    const lines = rows.map((cells) => `<tr>${cells.map((cell) => `<td>${escapeHtml(cell)}</td>`).join('')}</tr>`)
+    return `${words ? `<p>${words}</p>` : ''}<table>${lines.join('\n')}</table>`
+  }
   if (style === 'checklist') return `<p>${done ? '☑' : '☐'} ${words}</p>`
   if (LISTS.includes(style)) return `<li>${words}</li>`
   const tag = TAGS[style] ?? 'p'
@@ -118,7 +129,18 @@ function html({ style, text, done }: Paragraph): string {
 
 const MARKS: Record<string, string> = { title: '# ', heading: '## ', subheading: '### ', numbered: '1. ' }
 
-function markdown({ style, text, done }: Paragraph): string {
+/** A table as its common extension writes it; the first row is its head, which it cannot be without. */
+function markdownTable([head = [], ...rest]: string[][]): string {
+  const line = (cells: readonly string[]) => `| ${cells.join(' | ')} |`
+  return [
+    line(head.map(markdownText)),
+    line(head.map(() => '---')),
+    ...rest.map((row) => line(row.map(markdownText))),
+  ].join('\n')
+}
+
+function markdown({ style, text, done, rows }: Paragraph): string {
+  if (style === 'table') return [markdownText(text), markdownTable(rows)].filter(Boolean).join('\n\n')
   if (style === 'monospaced')
     return text
       .split('\n')

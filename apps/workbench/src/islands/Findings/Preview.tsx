@@ -1,5 +1,6 @@
 import type { CategoryId, Json } from '@lumbrin/core/categories/types'
 import type { FindingLine } from '../../database/queries'
+import { EventCard } from './EventCard'
 import { Secret } from './Secret'
 import { Sound } from './Sound'
 
@@ -7,6 +8,7 @@ import { Sound } from './Sound'
 export function Preview({ line }: { line: FindingLine }) {
   if (line.category === 'notes' && Array.isArray(line.fields.paragraphs) && line.fields.paragraphs.length > 0)
     return <Note paragraphs={line.fields.paragraphs} />
+  if (line.category === 'events') return <EventCard line={line} />
   if (line.category === 'credentials') return <Secret findingId={line.id} />
   if (line.category === 'contacts') return <Contact line={line} />
   const mime = String(line.fields.mime ?? '')
@@ -71,12 +73,36 @@ const STYLES: Record<string, string> = {
 }
 const MARKS: Record<string, string> = { dotted: '• ', dashed: '– ', numbered: '# ' }
 
+function NoteTable({ rows }: { rows: Json | undefined }) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="text-sm">
+        <tbody>
+          {(Array.isArray(rows) ? rows : []).map((cells, row) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: rows of a table may be equal
+            <tr key={row}>
+              {(Array.isArray(cells) ? cells : []).map((cell, column) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: and so may its cells
+                <td key={column} dir="auto" className="border border-rule px-2 py-1 align-top">
+                  {String(cell)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
 function Note({ paragraphs }: { paragraphs: Json[] }) {
   return (
     <div className="mt-4 space-y-1 break-words">
       {paragraphs.map((paragraph, i) => {
         if (typeof paragraph !== 'object' || paragraph === null || Array.isArray(paragraph)) return null
         const style = String(paragraph.style)
+        // biome-ignore lint/suspicious/noArrayIndexKey: lines of a note may be equal
+        if (style === 'table') return <NoteTable key={i} rows={paragraph.rows} />
         const mark = style === 'checklist' ? (paragraph.done ? '☑ ' : '☐ ') : (MARKS[style] ?? '')
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: lines of a note may be equal

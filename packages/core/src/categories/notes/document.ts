@@ -5,9 +5,23 @@ import { FormatError } from '../../io/errors.js'
 /** A paragraph of a note. */
 export interface Paragraph {
   text: string
-  style: 'title' | 'heading' | 'subheading' | 'monospaced' | 'dotted' | 'dashed' | 'numbered' | 'checklist' | 'body'
+  style:
+    | 'title'
+    | 'heading'
+    | 'subheading'
+    | 'monospaced'
+    | 'dotted'
+    | 'dashed'
+    | 'numbered'
+    | 'checklist'
+    | 'table'
+    | 'body'
   /** Of a checklist item. */
   done: boolean
+  /** The identifier of what hangs here in the place of text. */
+  attached?: string
+  /** Of a table: its cells, row by row. */
+  rows?: string[][]
 }
 
 export interface NoteDocument {
@@ -43,14 +57,15 @@ export function readNoteDocument(data: Uint8Array): NoteDocument {
   }
 }
 
-function unpack(data: Uint8Array): Uint8Array {
+/** A message that may be compressed. @throws an error of zlib */
+export function unpack(data: Uint8Array): Uint8Array {
   const limit = { maxOutputLength: MOST_BYTES }
   if (data[0] === 0x1f && data[1] === 0x8b) return gunzipSync(data, limit)
   return data[0] === 0x78 ? inflateSync(data, limit) : data
 }
 
-/** The bytes of an embedded message. */
-function field(message: Uint8Array, wanted: number): Uint8Array {
+/** The bytes of an embedded message. @throws FormatError where there is none of this number */
+export function field(message: Uint8Array, wanted: number): Uint8Array {
   const reader = new BinaryReader(message)
   while (reader.pos < reader.len) {
     const [number, type] = reader.tag()
@@ -64,7 +79,11 @@ interface Run {
   length: number
   style: number | undefined
   done: boolean
+  attached: string | undefined
 }
+
+/** The text of a note's message. */
+export const textOf = (message: Uint8Array): string => noteOf(message).text
 
 function noteOf(message: Uint8Array): NoteDocument {
   const reader = new BinaryReader(message)
@@ -81,11 +100,12 @@ function noteOf(message: Uint8Array): NoteDocument {
 
 function runOf(message: Uint8Array): Run {
   const reader = new BinaryReader(message)
-  const run: Run = { length: 0, style: undefined, done: false }
+  const run: Run = { length: 0, style: undefined, done: false, attached: undefined }
   while (reader.pos < reader.len) {
     const [number, type] = reader.tag()
     if (number === 1 && type === WireType.Varint) run.length = reader.uint32()
     else if (number === 2 && type === WireType.LengthDelimited) Object.assign(run, styleOf(reader.bytes()))
+    else if (number === 12 && type === WireType.LengthDelimited) run.attached = identifierOf(reader.bytes())
     else reader.skip(type, number)
   }
   return run
@@ -101,6 +121,16 @@ function styleOf(message: Uint8Array): Partial<Run> {
     else reader.skip(type, number)
   }
   return style
+}
+
+function identifierOf(message: Uint8Array): string | undefined {
+  const reader = new BinaryReader(message)
+  while (reader.pos < reader.len) {
+    const [number, type] = reader.tag()
+    if (number === 1 && type === WireType.LengthDelimited) return reader.string()
+    reader.skip(type, number)
+  }
+  return undefined
 }
 
 function isDone(message: Uint8Array): boolean {
@@ -128,6 +158,7 @@ function paragraphsOf(text: string, runs: readonly Run[]): Paragraph[] {
     while (index + 1 < starts.length && (starts[index + 1]?.at ?? 0) <= position) index++
     const run = starts[index]?.run
     position += line.length + 1
-    return { text: line, style: STYLES[run?.style ?? -1] ?? 'body', done: run?.done ?? false }
+    const attached = run?.attached === undefined ? {} : { attached: run.attached }
+    return { text: line, style: STYLES[run?.style ?? -1] ?? 'body', done: run?.done ?? false, ...attached }
   })
 }

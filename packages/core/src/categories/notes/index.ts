@@ -5,7 +5,8 @@ import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { NOTES_DOMAIN, noteAttachments, OBJECTS } from './attachments.js'
-import { type NoteDocument, readNoteDocument } from './document.js'
+import { type NoteDocument, type Paragraph, readNoteDocument } from './document.js'
+import { readNoteTable, TABLE_TYPE } from './table.js'
 
 const TRASH = 1
 
@@ -31,7 +32,8 @@ function note(row: Row, rows: StoreRows): Mapped {
   const folder = rows.byId(OBJECTS, numberValue(item?.values.ZFOLDER))
   const locked = numberValue(item?.values.ZISPASSWORDPROTECTED) === 1
   const document = locked ? null : documentOf(row, rows)
-  const body = document?.text ?? null
+  const paragraphs = (document?.paragraphs ?? []).map((one) => withTable(one, rows))
+  const body = document && paragraphs.map(plainTextOf).join('\n')
   const modified = fromCocoa(firstValue(item, 'ZMODIFICATIONDATE1', 'ZMODIFICATIONDATE'))
   const title = textValue(firstValue(item, 'ZTITLE1', 'ZTITLE')) ?? body?.split('\n', 1)[0] ?? null
   const inTrash = numberValue(folder?.values.ZFOLDERTYPE) === TRASH
@@ -42,7 +44,7 @@ function note(row: Row, rows: StoreRows): Mapped {
     fields: {
       title,
       body,
-      paragraphs: (document?.paragraphs ?? []) as unknown as Json[],
+      paragraphs: paragraphs as unknown as Json[],
       folder: textValue(firstValue(folder, 'ZTITLE2', 'ZTITLE1')),
       locked,
       attachments: noteAttachments(item, rows),
@@ -71,6 +73,33 @@ function itemOf(row: Row, rows: StoreRows): Row | undefined {
   const titled = title ? rows.having(OBJECTS, 'ZTITLE1', title) : []
   return titled.length === 1 ? titled[0] : undefined
 }
+
+// Stands in the text for what hangs there (Unicode, "object replacement character").
+const IN_PLACE_OF_TEXT = '\u{fffc}'
+
+/** A paragraph whose place a table takes, with the table. */
+function withTable(paragraph: Paragraph, rows: StoreRows): Paragraph {
+  const { attached, ...rest } = paragraph
+  if (!attached) return rest
+  const [object] = rows.having(OBJECTS, 'ZIDENTIFIER', attached)
+  const { ZTYPEUTI: type, ZMERGEABLEDATA1: data } = object?.values ?? {}
+  const text = rest.text.replaceAll(IN_PLACE_OF_TEXT, '')
+  if (type !== TABLE_TYPE || !(data instanceof Uint8Array)) return { ...rest, text }
+  try {
+    return { ...rest, text, style: 'table', rows: readNoteTable(data) }
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    rows.context.report({
+      code: 'note-damaged',
+      message: `A table in a note cannot be read: ${thrown.message}.`,
+      path: rows.store.entry.path,
+    })
+    return { ...rest, text }
+  }
+}
+
+const plainTextOf = ({ text, rows }: Paragraph): string =>
+  [...(text === '' && rows ? [] : [text]), ...(rows ?? []).map((cells) => cells.join('\t'))].join('\n')
 
 function documentOf(row: Row, rows: StoreRows): NoteDocument | null {
   const { ZDATA: data } = row.values

@@ -1,6 +1,7 @@
 import { gzipSync } from 'node:zlib'
 import { BinaryWriter } from '@bufbuild/protobuf/wire'
 import type { Random } from '../../random.js'
+import { NOTE_TABLE, noteTable, TABLE_TYPE } from './note-table.js'
 import type { Made } from './personal.js'
 import { cocoa, insert, lose, makeStore, type StoreDatabase, type StoreFile, type WrittenItem } from './store.js'
 
@@ -24,8 +25,11 @@ const LINES = [
   'third act needs a drum',
 ]
 
-/** A note's document as the device writes it: a title, then a line each, some of them ticked. */
-export function noteDocument(lines: readonly string[], ticked: number): Uint8Array {
+/**
+ * A note's document as the device writes it: a title, then a line each, some of them ticked. `attached`: the identifier
+ * of the table that takes the place of the last line.
+ */
+export function noteDocument(lines: readonly string[], ticked: number, attached?: string): Uint8Array {
   const text = lines.join('\n')
   const note = new BinaryWriter().tag(2, 2).string(text)
   lines.forEach((line, i) => {
@@ -44,6 +48,8 @@ export function noteDocument(lines: readonly string[], ticked: number): Uint8Arr
       .uint32(line.length + (i < lines.length - 1 ? 1 : 0))
       .tag(2, 2)
       .bytes(style.finish())
+    if (attached && i === lines.length - 1)
+      run.tag(12, 2).bytes(new BinaryWriter().tag(1, 2).string(attached).tag(2, 2).string(TABLE_TYPE).finish())
     note.tag(5, 2).bytes(run.finish())
   })
   const document = new BinaryWriter().tag(2, 0).uint32(0).tag(3, 2).bytes(note.finish()).finish()
@@ -66,7 +72,7 @@ export async function noteStore(file: StoreFile, random: Random, takenAt: Date, 
     `CREATE TABLE Z_PRIMARYKEY (Z_ENT INTEGER PRIMARY KEY, Z_NAME VARCHAR, Z_SUPER INTEGER, Z_MAX INTEGER);
      CREATE TABLE ZICCLOUDSYNCINGOBJECT (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZIDENTIFIER VARCHAR, ZMARKEDFORDELETION INTEGER, ZISPASSWORDPROTECTED INTEGER,
        ZISPINNED INTEGER, ZNOTEDATA INTEGER, ZFOLDER INTEGER, ZPARENT INTEGER, ZFOLDERTYPE INTEGER, ZTITLE1 VARCHAR, ZTITLE2 VARCHAR, ZSNIPPET VARCHAR, ZNAME VARCHAR,
-       ZCREATIONDATE1 TIMESTAMP, ZMODIFICATIONDATE1 TIMESTAMP, ZNOTE INTEGER, ZMEDIA INTEGER, ZTYPEUTI VARCHAR, ZFILENAME VARCHAR, ZFILESIZE INTEGER);
+       ZCREATIONDATE1 TIMESTAMP, ZMODIFICATIONDATE1 TIMESTAMP, ZNOTE INTEGER, ZMEDIA INTEGER, ZTYPEUTI VARCHAR, ZFILENAME VARCHAR, ZFILESIZE INTEGER, ZMERGEABLEDATA1 BLOB);
      CREATE TABLE ZICNOTEDATA (Z_PK INTEGER PRIMARY KEY, Z_ENT INTEGER, Z_OPT INTEGER, ZNOTE INTEGER, ZCRYPTOINITIALIZATIONVECTOR BLOB, ZCRYPTOTAG BLOB, ZDATA BLOB);
      INSERT INTO Z_PRIMARYKEY VALUES (10, 'ICNote', 0, 0), (14, 'ICFolder', 0, 0), (4, 'ICAttachment', 0, 0), (11, 'ICMedia', 0, 0)`,
     (database) => {
@@ -106,11 +112,12 @@ export async function noteStore(file: StoreFile, random: Random, takenAt: Date, 
           ZMODIFICATIONDATE1: changed,
         })
         if (i === 0) hangPicture(database, note, random)
+        const table = i === 2 ? hangTable(database, note) : undefined
         const data = insert(database, 'ZICNOTEDATA', {
           Z_ENT: 19,
           Z_OPT: 1,
           ZNOTE: note,
-          ZDATA: locked ? Buffer.from(random.uuid()) : noteDocument(lines, 1),
+          ZDATA: locked ? Buffer.from(random.uuid()) : noteDocument(table ? [...lines, '\u{fffc}'] : lines, 1, table),
         })
         database.run('UPDATE ZICCLOUDSYNCINGOBJECT SET ZNOTEDATA = ? WHERE Z_PK = ?', [data, note])
         if (fate === 'deleted')
@@ -124,6 +131,19 @@ export async function noteStore(file: StoreFile, random: Random, takenAt: Date, 
     },
   )
   return { bytes, written }
+}
+
+const TABLE_IDENTIFIER = '4C2A0B6E-0003-4A55-8F10-7D3E5B9A0003'
+
+function hangTable(database: StoreDatabase, note: number): string {
+  insert(database, 'ZICCLOUDSYNCINGOBJECT', {
+    Z_ENT: 4,
+    ZIDENTIFIER: TABLE_IDENTIFIER,
+    ZNOTE: note,
+    ZTYPEUTI: TABLE_TYPE,
+    ZMERGEABLEDATA1: noteTable(NOTE_TABLE),
+  })
+  return TABLE_IDENTIFIER
 }
 
 function hangPicture(database: StoreDatabase, note: number, random: Random): void {
