@@ -147,7 +147,7 @@ describe('texts', () => {
     expect(text('notes/Tour.md')).toContain(
       '| Place | Chairs |\n| --- | --- |\n| \\<b\\>Barn\\</b\\> \\| pass | 120 |\n',
     )
-    expect(text('notes/Tour.html')).toContain('<tr><td>&lt;b&gt;Barn&lt;/b&gt; | pass</td><td>120</td></tr>')
+    expect(text('notes/Tour.html')).toContain('<tr><td>&#60;b&#62;Barn&#60;/b&#62; | pass</td><td>120</td></tr>')
   })
 
   it('lose what steers a terminal, and nothing else', () => {
