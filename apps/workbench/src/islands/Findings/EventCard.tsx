@@ -46,7 +46,7 @@ function DayTile({ day, zone }: { day: Date; zone: string }) {
   const part = (options: Intl.DateTimeFormatOptions) =>
     new Intl.DateTimeFormat('en', { ...options, timeZone: zone }).format(day)
   return (
-    <div className="w-16 shrink-0 rounded border border-rule py-1 text-center">
+    <div className="w-18 shrink-0 rounded border border-rule py-1 text-center">
       <span className="block text-sm text-soft">{part({ month: 'short', year: 'numeric' })}</span>
       <span className="block text-2xl leading-tight font-semibold">{part({ day: 'numeric' })}</span>
       <span className="block text-sm text-soft">{part({ weekday: 'short' })}</span>

@@ -75,7 +75,7 @@ const MARKS: Record<string, string> = { dotted: '• ', dashed: '– ', numbered
 
 function NoteTable({ rows }: { rows: Json | undefined }) {
   return (
-    <div className="overflow-x-auto">
+    <div className="my-1 overflow-x-auto">
       <table className="text-sm">
         <tbody>
           {(Array.isArray(rows) ? rows : []).map((cells, row) => (

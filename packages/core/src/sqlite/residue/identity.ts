@@ -27,13 +27,35 @@ const MOST_SHARERS = 48
  * makes them a stale copy; one with the same key, or with most of the same values, a newer version.
  */
 export function judge(database: Database, table: Table, rows: readonly Unplaced[]): Judgement[] {
-  const matcher = new Matcher(table, rows)
   // A dropped table has no live rows, and its pages are no tree any more.
-  if (database.tables.get(table.name) !== table) return matcher.judgements()
+  if (database.tables.get(table.name) !== table) return new Matcher(table, rows, new Set()).judgements()
+  const matcher = new Matcher(table, rows, commonKeys(database, table))
   const record = new RecordView(database.pager.header.encoding)
   // A damaged live row says nothing about older ones; reading the table reports it.
   for (const { payload } of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
   return matcher.judgements()
+}
+
+// So many live rows say which values are everyday ones.
+const SAMPLE_ROWS = 1000
+// A value that so many of them share, and at least this share of them, does not tell one row from another.
+const COMMON_ROWS = 4
+const COMMON_SHARE = 0.02
+
+/** Fingerprints of values that many live rows share: a folder, a kind, a size. */
+function commonKeys(database: Database, table: Table): Set<number> {
+  const counts = new Map<number, number>()
+  const record = new RecordView(database.pager.header.encoding)
+  let rows = 0
+  for (const { payload } of database.payloads(table)) {
+    if (rows >= SAMPLE_ROWS) break
+    if (!record.tryOpen(payload)) continue
+    const values = record.values()
+    for (const key of columnKeys(values, valueKeys(values))) counts.set(key, (counts.get(key) ?? 0) + 1)
+    rows++
+  }
+  const least = Math.max(COMMON_ROWS, rows * COMMON_SHARE)
+  return new Set([...counts].flatMap(([key, count]) => (count >= least ? [key] : [])))
 }
 
 class Matcher {
@@ -53,6 +75,8 @@ class Matcher {
   constructor(
     readonly table: Table,
     readonly rows: readonly Unplaced[],
+    /** Values that tell nothing. */
+    readonly common: ReadonlySet<number>,
   ) {
     this.#identities = identitiesOf(table)
     this.#defaults = table.storedOrder.map((index) => table.columns[index]?.defaultValue ?? null)
@@ -75,7 +99,7 @@ class Matcher {
     if (this.#knownIdentity[id]) return 0
     const own = valueKeys(values)
     if (whole) push(this.#byRow, rowKey('', own), id)
-    const keys = columnKeys(values, own)
+    const keys = columnKeys(values, own).filter((key) => !this.common.has(key))
     for (const key of keys) push(this.#byColumn, key, id)
     return keys.length
   }
