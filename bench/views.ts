@@ -56,7 +56,7 @@ export async function benchViews(words: string[]): Promise<void> {
 }
 
 /** Findings with a sighting each, made by the database itself. */
-async function fill(db: Db, jobId: number, total: number): Promise<void> {
+export async function fill(db: Db, jobId: number, total: number): Promise<void> {
   const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
   const word = (expression: string) => `ELT(1 + (${expression}) % 10, ${WORDS.map((one) => `'${one}'`).join(', ')})`
   await db.raw(

@@ -4,6 +4,7 @@ import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findHandover } from '../../apps/workbench/src/database/handovers.js'
 import { listLog } from '../../apps/workbench/src/database/jobs.js'
+import { dropEmpty } from '../../apps/workbench/src/database/merging.js'
 import { addToTray, removeCategory, removeFromTray, summariseTray } from '../../apps/workbench/src/database/tray.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
@@ -31,6 +32,15 @@ describe('the tray', () => {
     expect(await sum()).toBe(bench.ids.length - 3)
     await removeCategory(bench.db, bench.jobId, 'photos')
     expect(await sum()).toBe(0)
+  })
+
+  it('holds no finding that no sighting is left of', async () => {
+    const bench = await withTray('photos')
+    const [gone, kept] = bench.ids as [number, number]
+    await bench.db('sightings').where({ finding_id: gone }).delete()
+    expect(await dropEmpty(bench.db, [gone, kept])).toEqual([kept])
+    const left = await bench.db('tray').where({ job_id: bench.jobId }).pluck('finding_id')
+    expect(left.map(Number).sort()).toEqual(bench.ids.filter((id) => id !== gone).sort())
   })
 })
 

@@ -27,7 +27,9 @@ class ProgressStore {
     if (this.#events) return
     this.#events = new EventSource(`/api/jobs/${jobId}/events`)
     this.#events.onmessage = (event) => {
-      this.#value = JSON.parse(event.data)
+      const told: Progress = JSON.parse(event.data)
+      // While the tray is summed anew, the sum before stays.
+      this.#value = { ...told, tray: told.tray ?? this.#value?.tray ?? null }
       for (const listener of this.#listeners) listener()
     }
   }
@@ -40,7 +42,7 @@ const nothing = () => undefined
 export function useJobProgress(jobId: number, first: Progress): Progress {
   const told = useSyncExternalStore(store.subscribe, store.get, nothing)
   useEffect(() => store.listen(jobId), [jobId])
-  return told ?? first
+  return told ? { ...told, tray: told.tray ?? first.tray } : first
 }
 
 /** All findings of a job. */
@@ -50,5 +52,5 @@ export const countFindings = (progress: Progress): number =>
     0,
   )
 
-/** All findings in the tray. */
-export const countTray = (progress: Progress): number => progress.tray.reduce((sum, line) => sum + line.count, 0)
+/** All findings in the tray; null while they are being summed. */
+export const countTray = ({ tray }: Progress): number | null => tray?.reduce((sum, line) => sum + line.count, 0) ?? null

@@ -89,7 +89,7 @@ export interface CopyLine {
 
 export async function copyLines(db: Db, jobId: number, ids: readonly number[]): Promise<CopyLine[]> {
   const rows = await db('findings')
-    .leftJoin('tray', 'tray.finding_id', 'findings.id')
+    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
     .where('findings.job_id', jobId)
     .whereIn('findings.id', [...ids])
     .select('findings.id', 'category', 'title', 'standing', 'bytes', 'tray.finding_id as picked')

@@ -128,6 +128,10 @@ export async function dropEmpty(trx: Db, ids: readonly number[]): Promise<number
     ).map((row) => Number(row.finding_id)),
   )
   const empty = ids.filter((id) => !kept.has(id))
-  if (empty.length > 0) await trx('findings').whereIn('id', empty).delete()
+  if (empty.length > 0) {
+    const chosen = trx('findings').whereIn('id', empty).select('job_id', 'id')
+    await trx('tray').whereIn(['job_id', 'finding_id'], chosen).delete()
+    await trx('findings').whereIn('id', empty).delete()
+  }
   return [...kept]
 }

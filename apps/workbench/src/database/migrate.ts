@@ -6,6 +6,7 @@ import * as choosing from './migrations/2026-11-24-choosing.js'
 import * as merging from './migrations/2026-11-24-merging.js'
 import * as fetching from './migrations/2026-11-27-fetching.js'
 import * as fingerprints from './migrations/2026-11-27-fingerprints.js'
+import * as tray from './migrations/2026-11-27-tray.js'
 
 // Names are stored in the database; they keep their order and never change.
 const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
@@ -16,6 +17,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-24-choosing', migration: choosing },
   { name: '2026-11-27-fetching', migration: fetching },
   { name: '2026-11-27-fingerprints', migration: fingerprints },
+  { name: '2026-11-27-tray', migration: tray },
 ]
 
 /** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import type { Db } from '../database/connection.js'
 import { type HandoverRow, listHandovers } from '../database/handovers.js'
 import {
@@ -10,7 +11,6 @@ import {
 import { listReads, type ReadRow } from '../database/sources.js'
 import { type Timeline, timeline } from '../database/timeline.js'
 import { summariseTray, type TrayLine } from '../database/tray.js'
-
 import { cached } from './cached.js'
 
 /** Everything in a job that moves by itself. */
@@ -18,17 +18,28 @@ export interface JobProgress {
   reads: ReadRow[]
   handovers: HandoverRow[]
   facets: Facets
-  tray: TrayLine[]
+  /** Null: it is being summed, and told as soon as it is. */
+  tray: TrayLine[] | null
 }
+
+// A page is not kept waiting for the sum of a very large tray.
+const PATIENCE_MS = 250
 
 export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
   const [reads, handovers, facets, tray] = await Promise.all([
     listReads(db, jobId),
     listHandovers(db, jobId),
     cached(`facets ${jobId}`, () => countFacets(db, jobId)),
-    cached(`tray ${jobId}`, () => summariseTray(db, jobId)),
+    soon(cached(`tray ${jobId}`, () => summariseTray(db, jobId))),
   ])
   return { reads, handovers, facets, tray }
+}
+
+/** What comes within the patience of a page, else null. @throws what the value's making throws in time */
+function soon<T>(value: Promise<T>): Promise<T | null> {
+  // Where it fails later, the next one who asks is told.
+  value.catch(() => {})
+  return Promise.race([value, sleep(PATIENCE_MS, null, { ref: false })])
 }
 
 /** Counts by category and standing of what holds these words. */

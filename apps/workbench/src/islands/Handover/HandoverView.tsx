@@ -30,7 +30,8 @@ export function HandoverView(props: Props) {
 }
 
 function Handover({ jobId, roots, suggested, offered, formats: first, progress }: Props) {
-  const { tray, handovers } = useJobProgress(jobId, progress)
+  const { tray: summed, handovers } = useJobProgress(jobId, progress)
+  const tray = summed ?? []
   const [folder, setFolder] = useState(suggested)
   const [formats, setFormats] = useState(first)
   const [duplicates, setDuplicates] = useState<'once' | 'each'>('once')
@@ -57,8 +58,14 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
         }}
       >
         <p>
-          <strong>{plural(items, 'item')}</strong> in the tray, {formatBytes(bytes)}.{' '}
-          {items === 0 && (
+          {summed ? (
+            <>
+              <strong>{plural(items, 'item')}</strong> in the tray, {formatBytes(bytes)}.{' '}
+            </>
+          ) : (
+            <span className="text-soft">Summing up the tray…</span>
+          )}
+          {summed && items === 0 && (
             <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/findings`}>
               Pick some in Findings first.
             </a>

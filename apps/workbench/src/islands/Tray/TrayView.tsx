@@ -37,6 +37,7 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
     sendJson('POST', `/api/jobs/${jobId}/tray`, { removeCategory: category }).catch((thrown) =>
       setFailed(wordsOf(thrown)),
     )
+  if (!tray) return <p className="p-5 text-soft">Summing up the tray…</p>
   const categories = [...new Set(tray.map((line) => line.category))]
   const sum = (lines: TrayLine[], of: 'count' | 'bytes') => lines.reduce((total, line) => total + line[of], 0)
   if (tray.length === 0)
