@@ -201,6 +201,26 @@ describe('looking', () => {
     expect(days.reduce((sum, day) => sum + day.lost, 0)).toBe(counted.filter((one) => one.standing !== 'kept').length)
     expect(days.map((day) => day.day)).toEqual(days.map((day) => day.day).sort())
     for (const day of days) expect(day.first.length).toBe(Math.min(3, day.total))
+    // A search is made in another way, and says the same of the days on which it finds something.
+    const texts: string[] = await bench
+      .db('findings')
+      .where({ category: 'messages' })
+      .whereRaw("DATE_FORMAT(happened_at, '%Y-%m') = ?", [month])
+      .whereNotNull('text')
+      .pluck('text')
+    const word = texts.flatMap((text) => /\b[a-z]{5,}\b/i.exec(text)?.[0] ?? [])[0]?.toLowerCase() ?? ''
+    const found = await daysOfMonth(bench.db, bench.jobId, { ...ALL, words: word }, month)
+    expect(found.length).toBeGreaterThan(0)
+    for (const day of found) {
+      expect(day.first.length).toBe(Math.min(3, day.total))
+      const whole = days.find((one) => one.day === day.day)
+      expect(whole?.total).toBeGreaterThanOrEqual(day.total)
+      const shown = await bench.db('findings').whereIn(
+        'id',
+        day.first.map(({ id }) => id),
+      )
+      for (const { title, text } of shown) expect(`${title} ${text}`.toLowerCase()).toContain(word)
+    }
   })
 
   it('shows on a map only what has a place on Earth', async () => {

@@ -67,6 +67,53 @@ export async function copiesOf(db: Db, findingId: number): Promise<Copy[]> {
   return copies.sort((a, b) => pixels(b) - pixels(a) || b.bytes - a.bytes || a.id - b.id)
 }
 
+/**
+ * Pictures that look the same, or are: pairs of a finding and its stack, named by the smallest id in it. What is in no
+ * stack is left out.
+ */
+export async function stacksOf(db: Db, jobId: number): Promise<[number, number][]> {
+  const prints = await indexOf(db, jobId)
+  const stacks = new Stacks()
+  const byHash = new Map<string, number>()
+  for (const { sha256, findingId } of prints.list) {
+    const same = sha256 === null ? undefined : byHash.get(sha256)
+    if (same !== undefined) stacks.join(same, findingId)
+    else if (sha256 !== null) byHash.set(sha256, findingId)
+  }
+  for (const position of prints.at.keys()) {
+    const mine = (prints.list[prints.at[position] as number] as FoundPrint).findingId
+    for (const other of looksLike(prints, position)) stacks.join(mine, other)
+  }
+  return stacks.members()
+}
+
+/** Sets that grow together (union by the smallest member, paths halved on the way). */
+class Stacks {
+  readonly #above = new Map<number, number>()
+
+  #top(id: number): number {
+    let at = id
+    for (let above = this.#above.get(at); above !== undefined && above !== at; above = this.#above.get(at)) {
+      this.#above.set(at, this.#above.get(above) ?? above)
+      at = above
+    }
+    return at
+  }
+
+  join(one: number, other: number): void {
+    const [low, high] = [this.#top(one), this.#top(other)].sort((a, b) => a - b) as [number, number]
+    this.#above.set(low, low)
+    this.#above.set(high, low)
+  }
+
+  members(): [number, number][] {
+    const tops = [...this.#above.keys()].map((id): [number, number] => [id, this.#top(id)])
+    const sizes = new Map<number, number>()
+    for (const [, top] of tops) sizes.set(top, (sizes.get(top) ?? 0) + 1)
+    return tops.filter(([, top]) => (sizes.get(top) ?? 0) > 1)
+  }
+}
+
 const pixels = (one: { width: number | null; height: number | null } | undefined) =>
   (one?.width ?? 0) * (one?.height ?? 0)
 
@@ -77,16 +124,21 @@ function sameBytesAs({ list }: Prints, findingId: number): number[] {
     .map((print) => print.findingId)
 }
 
-function likenessesOf({ list, at, index }: Prints, findingId: number): number[] {
+function likenessesOf(prints: Prints, findingId: number): number[] {
+  return [...prints.at.entries()].flatMap(([position, of]) =>
+    prints.list[of]?.findingId === findingId ? looksLike(prints, position) : [],
+  )
+}
+
+/** Findings that look like the one whose fingerprint stands at this position of the index. */
+function looksLike({ list, at, index }: Prints, position: number): number[] {
+  const mine = list[at[position] as number]
+  if (!mine?.fine) return []
   const found: number[] = []
-  for (const [position, of] of at.entries()) {
-    const mine = list[of]
-    if (mine?.findingId !== findingId || !mine.fine) continue
-    for (const near of index.near(position, COPY_LIMITS.coarse)) {
-      const other = list[at[near] as number]
-      if (other?.fine && other.findingId !== findingId && apart(mine.fine, other.fine) <= COPY_LIMITS.fine)
-        found.push(other.findingId)
-    }
+  for (const near of index.near(position, COPY_LIMITS.coarse)) {
+    const other = list[at[near] as number]
+    if (other?.fine && other.findingId !== mine.findingId && apart(mine.fine, other.fine) <= COPY_LIMITS.fine)
+      found.push(other.findingId)
   }
   return found
 }

@@ -7,7 +7,7 @@ import { StandingMark } from '../../components/StandingMark'
 import { OPERATORS } from '../../components/searchText'
 import type { Facets } from '../../database/queries'
 import { LAYOUT_LABELS, type Layout, layoutsOf } from './layouts'
-import type { FindingsQuery } from './query'
+import { type FindingsQuery, TILES, type Tiles } from './query'
 import { SavedViews } from './SavedViews'
 import type { useTrayAll } from './useTray'
 
@@ -97,6 +97,7 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
               : 'All into the tray'}
           </button>
         )}
+        {view === 'grid' && <GridControls query={query} change={change} />}
         <select
           className="field !w-auto"
           aria-label="Layout"
@@ -113,6 +114,36 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
         <SearchField words={query.words} change={(words) => change({ words })} />
       </div>
     </div>
+  )
+}
+
+const TILE_LABELS: Record<Tiles, string> = { small: 'Small tiles', medium: 'Medium tiles', large: 'Large tiles' }
+
+function GridControls({ query, change }: Pick<Props, 'query' | 'change'>) {
+  return (
+    <>
+      <button
+        type="button"
+        className="chip"
+        aria-pressed={query.folding}
+        onClick={() => change({ folding: !query.folding })}
+        title="Pictures that look the same lie under the first of them"
+      >
+        fold look-alikes
+      </button>
+      <select
+        className="field !w-auto"
+        aria-label="Tiles"
+        value={query.tiles}
+        onChange={({ target }) => change({ tiles: target.value as Tiles })}
+      >
+        {TILES.map((tiles) => (
+          <option key={tiles} value={tiles}>
+            {TILE_LABELS[tiles]}
+          </option>
+        ))}
+      </select>
+    </>
   )
 }
 

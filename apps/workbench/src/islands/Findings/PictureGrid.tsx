@@ -1,23 +1,25 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
+import { plural } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
 import type { Choosing } from './choosing'
-import type { FindingsQuery } from './query'
+import { useFolded } from './folding'
+import type { FindingsQuery, Tiles } from './query'
 import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
 
-const MIN_CELL = 140
+const MIN_CELL: Record<Tiles, number> = { small: 88, medium: 140, large: 240 }
 const GAP = 8
 const PADDING = 32
 
 /** Pictures as a grid, newest first. */
 export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
   const results = useFindings(jobId, query, query.matching ? 'match' : 'newest')
-  const { lines } = results
+  const { shown: lines, under } = useFolded(jobId, results.lines, query.folding)
   const [width, setWidth] = useState(900)
-  const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL + GAP)))
+  const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL[query.tiles] + GAP)))
   const cell = Math.floor((width - PADDING + GAP) / columns) - GAP
   const rows = Math.ceil(lines.length / columns)
   const virtual = useVirtualizer({
@@ -37,7 +39,8 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new cell size is what asks for a new measure
   useEffect(() => virtual.measure(), [cell, virtual])
   const shown = virtual.getVirtualItems()
-  useNextPage(results, ((shown.at(-1)?.index ?? 0) + 1) * columns, 4 * columns)
+  const foldedAway = results.lines.length - lines.length
+  useNextPage(results, ((shown.at(-1)?.index ?? 0) + 1) * columns + foldedAway, 4 * columns)
   return (
     <ResultBox
       label="Photos"
@@ -54,6 +57,7 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
               key={line.id}
               line={line}
               lines={lines}
+              under={under.get(line.id) ?? 0}
               size={cell}
               active={line.id === choosing.active?.id}
               choosing={choosing}
@@ -68,12 +72,15 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
 function Cell({
   line,
   lines,
+  under,
   size,
   active,
   choosing,
 }: {
   line: FindingLine
   lines: FindingLine[]
+  /** Look-alikes that lie under it. */
+  under: number
   size: number
   active: boolean
   choosing: Choosing
@@ -87,7 +94,7 @@ function Cell({
       tabIndex={-1}
       role="option"
       aria-selected={line.inTray}
-      aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}`}
+      aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}${under > 0 ? `, ${plural(under, 'look-alike')} under it` : ''}`}
       onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
       onDoubleClick={() => choosing.enlarge(line, lines)}
       style={{ width: size, height: size }}
@@ -112,6 +119,9 @@ function Cell({
         <span className="absolute right-1 bottom-1 rounded-full bg-paper p-1 leading-none">
           <StandingMark standing={line.standing} daysLeft={daysLeft} />
         </span>
+      )}
+      {under > 0 && (
+        <span className="absolute bottom-1 left-1 rounded-sm bg-paper px-1.5 text-sm font-semibold">+{under}</span>
       )}
       {line.inTray && (
         <span className="absolute top-1 left-1 rounded-sm bg-accent px-1.5 text-sm font-semibold text-on-accent">

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { LAYOUTS } from './layouts.js'
-import { type FindingsQuery, fromAddress, SORT_ORDERS, toAddress } from './query.js'
+import { type FindingsQuery, fromAddress, SORT_ORDERS, TILES, toAddress } from './query.js'
 
 describe('the state of Findings in its address', () => {
   it('comes back as it was', () => {
@@ -16,6 +16,8 @@ describe('the state of Findings in its address', () => {
       fromDay: fc.constantFrom(null, '2026-01-01'),
       toDay: fc.constantFrom(null, '2026-12-31'),
       matching: fc.boolean(),
+      tiles: fc.constantFrom(...TILES),
+      folding: fc.boolean(),
     })
     fc.assert(
       fc.property(queries, (query) => {
@@ -25,7 +27,11 @@ describe('the state of Findings in its address', () => {
   })
 
   it('passes over what makes no sense', () => {
-    expect(fromAddress('?category=secrets&standings=gone,kept&layout=spiral&order=random&month=2026-13')).toEqual({
+    expect(
+      fromAddress(
+        '?category=secrets&standings=gone,kept&layout=spiral&order=random&month=2026-13&tiles=huge&folding=perhaps',
+      ),
+    ).toEqual({
       category: 'photos',
       standings: ['kept'],
       words: '',
@@ -36,6 +42,8 @@ describe('the state of Findings in its address', () => {
       fromDay: null,
       toDay: null,
       matching: false,
+      tiles: 'medium',
+      folding: false,
     })
   })
 })

@@ -5,6 +5,10 @@ import { LAYOUTS, type Layout } from './layouts'
 export const SORT_ORDERS = ['newest', 'oldest', 'title', 'largest'] as const
 export type SortOrder = (typeof SORT_ORDERS)[number]
 
+/** How large the tiles of a grid are. */
+export const TILES = ['small', 'medium', 'large'] as const
+export type Tiles = (typeof TILES)[number]
+
 /** What the Findings view shows; it stands in the address, so that reload and back lose nothing. */
 export interface FindingsQuery {
   category: CategoryId
@@ -23,6 +27,10 @@ export interface FindingsQuery {
   toDay: string | null
   /** Only what matches the brief, the best match first. */
   matching: boolean
+  /** Of grids. */
+  tiles: Tiles
+  /** Of grids: pictures that look like one before them lie under it. */
+  folding: boolean
 }
 
 const isOneOf = <T extends string>(list: readonly T[], value: string | null): value is T => list.includes(value as T)
@@ -36,6 +44,7 @@ export function fromAddress(search: string): FindingsQuery {
   const layout = parameters.get('layout')
   const order = parameters.get('order')
   const month = parameters.get('month')
+  const tiles = parameters.get('tiles')
   return {
     category: isOneOf(CATEGORY_IDS, category) ? category : 'photos',
     standings: (parameters.get('standings') ?? '')
@@ -49,6 +58,8 @@ export function fromAddress(search: string): FindingsQuery {
     fromDay: dayOf(parameters.get('fromDay')),
     toDay: dayOf(parameters.get('toDay')),
     matching: parameters.get('matching') === 'true',
+    tiles: isOneOf(TILES, tiles) ? tiles : 'medium',
+    folding: parameters.get('folding') === 'true',
   }
 }
 
@@ -64,5 +75,7 @@ export function toAddress(query: FindingsQuery): string {
   if (query.layout) parameters.set('layout', query.layout)
   if (query.order !== 'newest') parameters.set('order', query.order)
   if (query.month) parameters.set('month', query.month)
+  if (query.tiles !== 'medium') parameters.set('tiles', query.tiles)
+  if (query.folding) parameters.set('folding', 'true')
   return `?${parameters}`
 }

@@ -7,13 +7,16 @@ import type { Timeline } from '../../database/timeline'
 import type { ExplainedFinding } from '../../services/findings'
 import { type FindingsQuery, toAddress } from './query'
 
+// How findings are laid out does not change which they are.
+const LOOKS = { layout: null, month: null, order: 'newest', tiles: 'medium', folding: false } as const
+
 const addressOf = (jobId: number, query: FindingsQuery, more: Record<string, string>) =>
-  `/api/jobs/${jobId}/findings${toAddress({ ...query, layout: null, month: null, order: 'newest' })}&${new URLSearchParams(more)}`
+  `/api/jobs/${jobId}/findings${toAddress({ ...query, ...LOOKS })}&${new URLSearchParams(more)}`
 
 /** Findings of a query, page after page. */
 export function useFindings(jobId: number, query: FindingsQuery, order: Order, enabled = true) {
   const pages = useInfiniteQuery({
-    queryKey: ['findings', jobId, { ...query, layout: null, month: null, order: null }, order],
+    queryKey: ['findings', jobId, { ...query, ...LOOKS }, order],
     enabled,
     initialPageParam: null as FindingLine | null,
     queryFn: ({ pageParam, signal }) => {
@@ -76,15 +79,7 @@ export function useFinding(id: number | null) {
 
 /** The findings of a query over time. */
 export function useTimeline(jobId: number, query: FindingsQuery) {
-  const asked = {
-    ...query,
-    standings: [],
-    fromDay: null,
-    toDay: null,
-    layout: null,
-    month: null,
-    order: 'newest' as const,
-  }
+  const asked = { ...query, ...LOOKS, standings: [], fromDay: null, toDay: null }
   return useQuery({
     queryKey: ['timeline', jobId, asked],
     queryFn: ({ signal }) => fetchJson<Timeline>(addressOf(jobId, asked, { view: 'timeline' }), signal),
@@ -94,7 +89,7 @@ export function useTimeline(jobId: number, query: FindingsQuery) {
 
 /** Where the findings of a query were made. */
 export function usePoints(jobId: number, query: FindingsQuery) {
-  const asked = { ...query, layout: null, month: null, order: 'newest' as const }
+  const asked = { ...query, ...LOOKS }
   return useQuery({
     queryKey: ['points', jobId, asked],
     queryFn: ({ signal }) => fetchJson<Points>(addressOf(jobId, asked, { view: 'points' }), signal),
@@ -104,7 +99,7 @@ export function usePoints(jobId: number, query: FindingsQuery) {
 
 /** The days of a month on which there are findings of a query. */
 export function useDays(jobId: number, query: FindingsQuery, month: string) {
-  const asked = { ...query, fromDay: null, toDay: null, layout: null, month: null, order: 'newest' as const }
+  const asked = { ...query, ...LOOKS, fromDay: null, toDay: null }
   return useQuery({
     queryKey: ['days', jobId, asked, month],
     queryFn: ({ signal }) => fetchJson<Day[]>(addressOf(jobId, asked, { view: 'days', month }), signal),
