@@ -67,7 +67,7 @@ const pictures = Array.from(
   }),
 )
 const scratch = await mkdtemp(join(tmpdir(), 'lumbrin-bench-device-'))
-const library = await photoLibrary(join(scratch, 'Photos.sqlite'), pictures, new Date())
+const library = await photoLibrary(join(scratch, 'Photos.sqlite'), pictures, [], new Date())
 const identity = {
   udid: '00008110-00000BE9C4000001',
   name: 'Large phone',

@@ -10,7 +10,8 @@ const READ_FROM: Partial<Record<CategoryId, readonly CategoryId[]>> = {
   'message-attachments': ['messages'],
   'chat-attachments': ['chats'],
   'note-attachments': ['notes'],
-  places: ['photos', 'videos'],
+  // Of films nothing but their rows, which stand in the same store: no film is fetched for its place.
+  places: ['photos'],
 }
 
 /** Names of people stand in many categories, and come from the contacts. */

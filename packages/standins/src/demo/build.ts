@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { BackupBuilder } from '../backup/builder.js'
 import { Random } from '../random.js'
+import { type Clip, liveHalf, makeClips } from './clips.js'
 import { MessageDatabase, type WrittenMessage } from './messages.js'
 import { OWNER } from './people.js'
 import { makePictures, type Picture, photoLibrary } from './photos.js'
@@ -152,6 +153,25 @@ function writtenTalk(file: string, pictures: readonly Picture[], size: DemoSize)
   return talk
 }
 
+/** Adds films, and the moving halves of two pictures. Gives the films that there were on the backup's day. */
+async function addFilms(backup: BackupBuilder, pictures: readonly Picture[]): Promise<Clip[]> {
+  const { takenAt } = backup.device
+  // The phones of the legacy layout are from before.
+  if (backup.shape.layout === 'legacy') return []
+  const folder = 'Media/DCIM/100APPLE'
+  const clips = (await makeClips(DEMO_TAKEN_AT, 1900))
+    .filter((clip) => clip.takenAt < takenAt)
+    .map((clip): Clip => (takenAt < DEMO_TAKEN_AT ? { ...clip, fate: 'live' } : clip))
+  for (const { name, fate, content, takenAt: at } of clips)
+    if (fate !== 'deleted') await backup.addFile('CameraRollDomain', `${folder}/${name}`, content, at)
+  for (const [i, { name, takenAt: at }] of pictures
+    .filter(({ fate }) => fate === 'live')
+    .slice(-2)
+    .entries())
+    await backup.addFile('CameraRollDomain', `${folder}/${name.replace(/JPG$/, 'MOV')}`, await liveHalf(i, at), at)
+  return clips
+}
+
 /** Adds pictures, their library and messages, and writes the manifest. */
 export async function finished(
   backup: BackupBuilder,
@@ -165,7 +185,8 @@ export async function finished(
   for (const picture of pictures)
     if (picture.fate !== 'deleted')
       await backup.addFile('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`, picture.jpeg, picture.takenAt)
-  const library = await photoLibrary(join(parts, 'photos.db'), pictures, takenAt)
+  const clips = await addFilms(backup, pictures)
+  const library = await photoLibrary(join(parts, 'photos.db'), pictures, clips, takenAt)
   await backup.addFile('CameraRollDomain', 'Media/PhotoData/Photos.sqlite', library)
   await backup.addFile('HomeDomain', 'Library/SMS/sms.db', await talk.finish())
   for (const file of talk.files) await backup.addFile('MediaDomain', file.path, file.content)

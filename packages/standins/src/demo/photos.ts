@@ -2,6 +2,7 @@ import { readFile, rm } from 'node:fs/promises'
 import sqlite from 'node-sqlite3-wasm'
 import sharp from 'sharp'
 import { Random } from '../random.js'
+import type { Clip } from './clips.js'
 import { scene } from './scenes.js'
 
 /** A generated picture with what its camera claims. */
@@ -91,7 +92,12 @@ CREATE TABLE Z_28ASSETS (Z_28ALBUMS INTEGER, Z_3ASSETS INTEGER, Z_FOK_3ASSETS IN
 INSERT INTO Z_PRIMARYKEY VALUES (3, 'Asset', 0, 0), (1, 'AdditionalAssetAttributes', 0, 0), (27, 'GenericAlbum', 0, 0), (28, 'Album', 27, 0);`
 
 /** Builds Photos.sqlite for the pictures; those of fate "deleted" are inserted and then deleted by SQL. */
-export async function photoLibrary(file: string, pictures: readonly Picture[], takenAt: Date): Promise<Uint8Array> {
+export async function photoLibrary(
+  file: string,
+  pictures: readonly Picture[],
+  clips: readonly Clip[],
+  takenAt: Date,
+): Promise<Uint8Array> {
   const database = new sqlite.Database(file)
   database.exec(`PRAGMA secure_delete=OFF; ${SCHEMA} BEGIN`)
   ALBUMS.forEach((title, i) => {
@@ -101,6 +107,7 @@ export async function photoLibrary(file: string, pictures: readonly Picture[], t
     )
   })
   for (const [i, picture] of pictures.entries()) insertAsset(database, picture, i + 1, takenAt)
+  for (const [i, clip] of clips.entries()) insertClip(database, clip, pictures.length + i + 1, takenAt)
   database.exec('COMMIT; BEGIN')
   pictures.forEach((picture, i) => {
     if (picture.fate !== 'deleted') return
@@ -108,6 +115,7 @@ export async function photoLibrary(file: string, pictures: readonly Picture[], t
     database.run('DELETE FROM ZADDITIONALASSETATTRIBUTES WHERE ZASSET = ?', [i + 1])
     database.run('DELETE FROM ZASSET WHERE Z_PK = ?', [i + 1])
   })
+  for (const { uuid, fate } of clips) if (fate === 'deleted') database.run('DELETE FROM ZASSET WHERE ZUUID = ?', [uuid])
   database.exec('COMMIT')
   database.close()
   const bytes = await readFile(file)
@@ -150,4 +158,18 @@ function insertAsset(
   )
   if (picture.album)
     database.run('INSERT INTO Z_28ASSETS VALUES (?, ?, ?)', [ALBUMS.indexOf(picture.album) + 1, id, id * 1024])
+}
+
+function insertClip(database: InstanceType<typeof sqlite.Database>, clip: Clip, id: number, takenAt: Date): void {
+  const taken = cocoa(clip.takenAt)
+  const binnedAt = clip.fate === 'binned' ? cocoa(takenAt) - 4 * 86_400 : null
+  database.run(
+    `INSERT INTO ZASSET (Z_PK, Z_ENT, Z_OPT, ZFAVORITE, ZHEIGHT, ZHIDDEN, ZKIND, ZKINDSUBTYPE, ZORIENTATION, ZTRASHEDSTATE, ZWIDTH, ZADDITIONALATTRIBUTES, ZADDEDDATE, ZDATECREATED,
+      ZDURATION, ZLATITUDE, ZLONGITUDE, ZMODIFICATIONDATE, ZTRASHEDDATE, ZDIRECTORY, ZFILENAME, ZUNIFORMTYPEIDENTIFIER, ZUUID)
+     VALUES (?, 3, 2, 0, 112, 0, 1, 0, 1, ?, 160, NULL, ?, ?, ?, ?, ?, ?, ?, 'DCIM/100APPLE', ?, 'com.apple.quicktime-movie', ?)`,
+    [
+      ...[id, binnedAt === null ? 0 : 1, taken, taken, clip.seconds, ...clip.place],
+      ...[taken, binnedAt, clip.name, clip.uuid],
+    ],
+  )
 }

@@ -97,19 +97,18 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
               : 'All into the tray'}
           </button>
         )}
-        {view === 'grid' && <GridControls query={query} change={change} />}
-        <select
-          className="field !w-auto"
-          aria-label="Layout"
-          value={view}
-          onChange={({ target }) => change({ layout: target.value as Layout })}
-        >
-          {layoutsOf(query.category).map((layout) => (
-            <option key={layout} value={layout}>
-              {LAYOUT_LABELS[layout]}
-            </option>
-          ))}
-        </select>
+        {view === 'grid' && (
+          <button
+            type="button"
+            className="chip"
+            aria-pressed={query.folding}
+            onClick={() => change({ folding: !query.folding })}
+            title="Pictures that look the same lie under the first of them"
+          >
+            fold look-alikes
+          </button>
+        )}
+        <LayoutSelect view={view} query={query} change={change} />
         <SavedViews jobId={jobId} query={query} change={change} />
         <SearchField words={query.words} change={(words) => change({ words })} />
       </div>
@@ -117,33 +116,33 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
   )
 }
 
-const TILE_LABELS: Record<Tiles, string> = { small: 'Small tiles', medium: 'Medium tiles', large: 'Large tiles' }
-
-function GridControls({ query, change }: Pick<Props, 'query' | 'change'>) {
+/** Ways to lay findings out; grids with tiles of each size. */
+function LayoutSelect({ view, query, change }: Pick<Props, 'view' | 'query' | 'change'>) {
+  const pick = (value: string) => {
+    const [layout, tiles] = value.split(' ') as [Layout, Tiles | undefined]
+    change({ layout, ...(tiles ? { tiles } : {}) })
+  }
   return (
-    <>
-      <button
-        type="button"
-        className="chip"
-        aria-pressed={query.folding}
-        onClick={() => change({ folding: !query.folding })}
-        title="Pictures that look the same lie under the first of them"
-      >
-        fold look-alikes
-      </button>
-      <select
-        className="field !w-auto"
-        aria-label="Tiles"
-        value={query.tiles}
-        onChange={({ target }) => change({ tiles: target.value as Tiles })}
-      >
-        {TILES.map((tiles) => (
-          <option key={tiles} value={tiles}>
-            {TILE_LABELS[tiles]}
+    <select
+      className="field !w-auto"
+      aria-label="Layout"
+      value={view === 'grid' ? `grid ${query.tiles}` : view}
+      onChange={({ target }) => pick(target.value)}
+    >
+      {layoutsOf(query.category).flatMap((layout) =>
+        layout === 'grid' ? (
+          TILES.map((tiles) => (
+            <option key={tiles} value={`grid ${tiles}`}>
+              {tiles === 'medium' ? LAYOUT_LABELS.grid : `${LAYOUT_LABELS.grid}, ${tiles}`}
+            </option>
+          ))
+        ) : (
+          <option key={layout} value={layout}>
+            {LAYOUT_LABELS[layout]}
           </option>
-        ))}
-      </select>
-    </>
+        ),
+      )}
+    </select>
   )
 }
 

@@ -3,6 +3,7 @@ import type { FindingLine } from '../../database/queries'
 import { EventCard } from './EventCard'
 import { Secret } from './Secret'
 import { Sound } from './Sound'
+import { isPlainText, TextPreview } from './TextPreview'
 
 /** What a finding looks like: fit to its kind. Pictures have views of their own. */
 export function Preview({ line }: { line: FindingLine }) {
@@ -23,6 +24,7 @@ export function Preview({ line }: { line: FindingLine }) {
         Open the document
       </a>
     )
+  if (isPlainText(mime) && line.hasContent) return <TextPreview line={line} />
   if (!line.text) return null
   return (
     <p dir="auto" className="mt-4 break-words whitespace-pre-wrap">

@@ -1,0 +1,53 @@
+import { useQuery } from '@tanstack/react-query'
+import { formatBytes } from '../../components/format'
+import type { FindingLine } from '../../database/queries'
+
+// What a person reads at a glance; the rest is in the file.
+const MOST_BYTES = 64 << 10
+
+const TEXTS = /^(text\/|application\/(json|xml|x-subrip)\b)/
+
+/** True for kinds of files that are read as plain text. */
+export const isPlainText = (mime: string): boolean => TEXTS.test(mime) && !mime.startsWith('text/html')
+
+/** The beginning of a text file. */
+export function TextPreview({ line }: { line: FindingLine }) {
+  const { data, error, isLoading } = useQuery({
+    queryKey: ['beginning', line.id],
+    queryFn: async ({ signal }) => {
+      const answer = await fetch(`/api/findings/${line.id}/content`, {
+        signal,
+        headers: { range: `bytes=0-${MOST_BYTES - 1}` },
+      })
+      if (!answer.ok) throw new Error('Its content could not be read.')
+      return textOf(new Uint8Array(await answer.arrayBuffer()))
+    },
+  })
+  if (isLoading) return <p className="mt-4 text-soft">Opening…</p>
+  if (error) return <p className="notice notice-bad mt-4">{error.message}</p>
+  return (
+    <>
+      <pre className="private mt-4 max-h-96 overflow-auto rounded-sm bg-sunk p-3 text-sm break-words whitespace-pre-wrap">
+        {data || 'The file is empty.'}
+      </pre>
+      {line.bytes > MOST_BYTES && (
+        <p className="mt-1 text-sm text-soft">
+          The first {formatBytes(MOST_BYTES)} of {formatBytes(line.bytes)}.
+        </p>
+      )}
+    </>
+  )
+}
+
+/** Bytes as text: UTF-16 where a mark says so, UTF-8 where they are, otherwise a byte a letter. */
+export function textOf(bytes: Uint8Array): string {
+  const [first, second] = bytes
+  if (first === 0xff && second === 0xfe) return new TextDecoder('utf-16le').decode(bytes)
+  if (first === 0xfe && second === 0xff) return new TextDecoder('utf-16be').decode(bytes)
+  try {
+    // As part of a stream: the beginning of a file may end within a letter.
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true })
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes)
+  }
+}
