@@ -107,6 +107,7 @@ test('pictures are looked at one after the other, enlarged, and beside their cop
   await open(page, `${own}/sources`)
   await page.getByLabel('Message attachments', { exact: true }).check()
   await page.getByLabel('Photos', { exact: true }).check()
+  await page.getByLabel('Videos', { exact: true }).check()
   await page.getByRole('button', { name: 'Start reading' }).click()
   await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
   await expect(async () => {
@@ -119,6 +120,33 @@ test('pictures are looked at one after the other, enlarged, and beside their cop
     .first()
     .click()
   await expect(page.getByRole('dialog', { name: 'Side by side' }).getByRole('img')).toHaveCount(2)
+  await expectAccessible(page)
+  await open(page, `${own}/findings?category=videos`)
+  await page
+    .getByRole('listbox')
+    .getByRole('option', { name: /IMG_1900.MOV/ })
+    .click()
+  const film = page.locator('video')
+  await expect(async () => expect(await film.evaluate((video: HTMLVideoElement) => video.duration)).toBe(2)).toPass()
+})
+
+test('a grid has tiles of three sizes, and folds what looks the same', async ({ page }) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=photos`)
+  const tile = page.getByRole('listbox').getByRole('option').first()
+  await expect(tile).toBeVisible()
+  const width = async () => (await tile.boundingBox())?.width ?? 0
+  const medium = await width()
+  await page.getByLabel('Layout').selectOption('Grid, large')
+  await expect(async () => expect(await width()).toBeGreaterThan(medium * 1.3)).toPass()
+  await page.getByLabel('Layout').selectOption('Grid, small')
+  await expect(async () => expect(await width()).toBeLessThan(medium)).toPass()
+  await page.getByRole('button', { name: 'fold look-alikes' }).click()
+  await expect(page.getByRole('button', { name: 'fold look-alikes' })).toHaveAttribute('aria-pressed', 'true')
+  await page.reload()
+  await expect(page.getByLabel('Layout')).toHaveValue('grid small')
+  expect(page.url()).toContain('folding=true')
+  await expect(tile).toBeVisible()
   await expectAccessible(page)
 })
 

@@ -163,12 +163,14 @@ class Matcher {
     const all = this.#distinctive[id] as number
     if (all === 0) return 'unsure'
     const share = (this.#bestMatch[id] as number) / all
-    return share === 0 ? 'deleted' : share >= SAME_ROW_SHARE ? 'superseded' : 'unsure'
+    return share <= OTHER_ROW_SHARE ? 'deleted' : share >= SAME_ROW_SHARE ? 'superseded' : 'unsure'
   }
 }
 
 // So much of a row's distinctive values in a live row make it the same row, changed since.
 const SAME_ROW_SHARE = 0.6
+// And so little says that it is another one: two films may share their kind, and nothing else.
+const OTHER_ROW_SHARE = 0.2
 
 function push(map: Map<number, number[]>, key: number, id: number): void {
   const known = map.get(key)
