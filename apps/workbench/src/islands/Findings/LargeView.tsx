@@ -29,8 +29,9 @@ export function LargeView({ line, lines, go, close }: Props) {
   const at = lines.findIndex(({ id }) => id === line.id)
   const onKeyDown = (event: React.KeyboardEvent) => {
     const next = lines[at + (STEPS[event.key] ?? 0)]
-    // A player's own keys are left to it.
-    if (!next || next === line || event.target instanceof HTMLMediaElement) return
+    // A player's own keys are left to it, and those by which an enlarged picture is moved.
+    const own = event.target instanceof HTMLMediaElement || (event.target as HTMLElement).role === 'group'
+    if (!next || next === line || own) return
     event.preventDefault()
     go(next)
   }
@@ -100,7 +101,10 @@ function Picture({ line }: { line: FindingLine }) {
   }, [])
   return (
     <>
-      <div className="max-h-[80vh] max-w-[92vw] overflow-auto">
+      <div
+        className="max-h-[80vh] max-w-[92vw] overflow-auto"
+        {...(zoom > 1 ? { tabIndex: 0, role: 'group', 'aria-label': 'Enlarged picture; arrows move it' } : {})}
+      >
         <img
           src={pictureAddress(line)}
           alt={line.title}
