@@ -24,6 +24,8 @@ describe('an answer of the server', () => {
     expect(await fetchJson(address)).toEqual([1, null])
     answer = (response) => response.writeHead(204).end()
     expect(await sendJson('DELETE', address, {})).toBe(null)
+    answer = (response) => response.writeHead(202).end()
+    expect(await sendJson('POST', address, {})).toBe(null)
   })
 
   test('that says what went wrong is thrown in its words', async () => {

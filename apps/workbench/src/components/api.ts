@@ -4,15 +4,26 @@ export class RequestError extends Error {
 }
 
 async function answerOf(response: Response, signal?: AbortSignal): Promise<unknown> {
-  if (response.status === 204) return null
-  const body = await response.json().catch(() => undefined)
+  const text = await response.text().catch(() => undefined)
   // What was given up is not handed on, and an answer that broke off is no empty one.
   signal?.throwIfAborted()
+  const body = bodyOf(text)
   if (!response.ok)
     throw new RequestError(body?.error?.message ?? `The server answered with ${response.status}. Try again.`)
   if (body === undefined)
     throw new RequestError('The answer of the server broke off. Reload this page to see how things stand.')
   return body
+}
+
+/** What an answer says; null where it says nothing. Undefined: it is not whole. */
+// biome-ignore lint/suspicious/noExplicitAny: what an endpoint answers is known to who asks it
+function bodyOf(text: string | undefined): any {
+  if (text === '') return null
+  try {
+    return text === undefined ? undefined : JSON.parse(text)
+  } catch {
+    return undefined
+  }
 }
 
 const unreachable = () => {
