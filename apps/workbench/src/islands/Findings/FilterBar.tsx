@@ -196,7 +196,7 @@ function SearchField({ words, change }: { words: string; change: (words: string)
       <input
         ref={field}
         type="search"
-        className="field !w-44 shrink-0"
+        className="field !w-auto max-w-44 min-w-32 flex-1 basis-32"
         placeholder="Search  ( / )"
         title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
         list="search-operators"
