@@ -1,5 +1,6 @@
 import { formatBytes, formatCount } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
+import { Scroller } from '../../components/Scroller'
 import type { PartSize, SourceOverview } from '../../services/contents'
 import { useAnswer } from './useAnswer'
 
@@ -14,7 +15,7 @@ export function Overview({ sourceId }: { sourceId: number }) {
     )
   if (!answer) return <p className="p-5 text-soft">Counting…</p>
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-2 gap-10 overflow-auto p-5">
+    <Scroller label="What the source holds" className="grid min-h-0 flex-1 grid-cols-2 gap-10 overflow-auto p-5">
       <Parts
         title="By category"
         note="Files that each category is read from. What is in them, a read tells."
@@ -25,7 +26,7 @@ export function Overview({ sourceId }: { sourceId: number }) {
         note="The areas of the device, as the source names them."
         parts={answer.domains.map((part) => ({ ...part, name: part.domain }))}
       />
-    </div>
+    </Scroller>
   )
 }
 

@@ -1,4 +1,5 @@
 import type { CategoryId, Json } from '@lumbrin/core/categories/types'
+import { Scroller } from '../../components/Scroller'
 import type { FindingLine } from '../../database/queries'
 import { EventCard } from './EventCard'
 import { Secret } from './Secret'
@@ -77,7 +78,7 @@ const MARKS: Record<string, string> = { dotted: '• ', dashed: '– ', numbered
 
 function NoteTable({ rows }: { rows: Json | undefined }) {
   return (
-    <div className="my-1 overflow-x-auto">
+    <Scroller label="Table" className="my-1 overflow-x-auto">
       <table className="text-sm">
         <tbody>
           {(Array.isArray(rows) ? rows : []).map((cells, row) => (
@@ -93,7 +94,7 @@ function NoteTable({ rows }: { rows: Json | undefined }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </Scroller>
   )
 }
 

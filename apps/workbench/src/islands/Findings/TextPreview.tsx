@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { formatBytes } from '../../components/format'
+import { Scroller } from '../../components/Scroller'
 import type { FindingLine } from '../../database/queries'
 
 // What a person reads at a glance; the rest is in the file.
@@ -27,9 +28,9 @@ export function TextPreview({ line }: { line: FindingLine }) {
   if (error) return <p className="notice notice-bad mt-4">{error.message}</p>
   return (
     <>
-      <pre className="private mt-4 max-h-96 overflow-auto rounded-sm bg-sunk p-3 text-sm break-words whitespace-pre-wrap">
-        {data || 'The file is empty.'}
-      </pre>
+      <Scroller label="Beginning of the file" className="private mt-4 max-h-96 overflow-auto rounded-sm bg-sunk p-3">
+        <pre className="text-sm break-words whitespace-pre-wrap">{data || 'The file is empty.'}</pre>
+      </Scroller>
       {line.bytes > MOST_BYTES && (
         <p className="mt-1 text-sm text-soft">
           The first {formatBytes(MOST_BYTES)} of {formatBytes(line.bytes)}.

@@ -2,6 +2,7 @@ import type { BagCheck } from '@lumbrin/core/export/bag-check'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { formatCount } from '../../components/format'
+import { Scroller } from '../../components/Scroller'
 
 /** Compares a package with its manifest again, whenever that is doubted. */
 export function CheckAgain({ handoverId }: { handoverId: number }) {
@@ -34,11 +35,13 @@ export function CheckAgain({ handoverId }: { handoverId: number }) {
       {wrong && wrong.length > 0 && (
         <div className="notice notice-bad mt-2">
           <p>The package is not as it was written:</p>
-          <ul className="mt-1 max-h-48 list-disc overflow-auto pl-5 font-mono text-sm">
-            {wrong.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
+          <Scroller label="What is wrong" className="mt-1 max-h-48 overflow-auto">
+            <ul className="list-disc pl-5 font-mono text-sm">
+              {wrong.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          </Scroller>
         </div>
       )}
       {failed && (
