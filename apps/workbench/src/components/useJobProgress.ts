@@ -42,7 +42,8 @@ const nothing = () => undefined
 export function useJobProgress(jobId: number, first: Progress): Progress {
   const told = useSyncExternalStore(store.subscribe, store.get, nothing)
   useEffect(() => store.listen(jobId), [jobId])
-  return told ? { ...told, tray: told.tray ?? first.tray } : first
+  if (!told) return first
+  return told.tray || !first.tray ? told : { ...told, tray: first.tray }
 }
 
 /** All findings of a job. */

@@ -8,9 +8,10 @@ import { describe, expect, inject, it } from 'vitest'
 import { demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
 import { FileSource } from '../io/file.js'
 import { MemorySource } from '../io/source.js'
-import { DecryptedSource } from './decrypted.js'
+import { DecryptedSource, fileKey } from './decrypted.js'
+import { readKeys } from './info.js'
 import { parseKeybag, unwrapKey } from './keybag.js'
-import { openBackup, readEntry } from './open.js'
+import { openBackup, readEntry, unlockBackup } from './open.js'
 import { passwordKey, unlock } from './unlock.js'
 
 const hex = (text: string) => Buffer.from(text, 'hex')
@@ -186,6 +187,23 @@ describe('an encrypted backup', () => {
         .toString('hex'),
     ).toBe('ffd8ff')
     expect(bytes?.length).toBe(photo?.size)
+  })
+
+  it('gives no content out whose key cannot be read: it would be what lies there, encrypted', async () => {
+    const copy = join(scratchFolder(), 'copy')
+    await cp(folder, copy, { recursive: true })
+    const file = join(copy, 'Manifest.db')
+    const keys = await unlockBackup(copy, { password: 'seven strings' }, () => {})
+    const key = fileKey(keys, (await readKeys(copy)).manifestKey ?? new Uint8Array())
+    const sealed = new MemorySource(await readFile(file))
+    const plain = new DecryptedSource(sealed, key ?? new Uint8Array(), null)
+    await writeFile(file, await plain.read(0, plain.size))
+    tool('sqlite3', file, "UPDATE Files SET file = x'00' WHERE relativePath LIKE '%.JPG'")
+    const tree = await openBackup(copy, () => {}, { password: 'seven strings' })
+    const photo = [...tree.entries()].find((entry) => entry.path.endsWith('.JPG'))
+    expect(photo).toMatchObject({ size: null })
+    expect(photo && tree.opens(photo)).toBe(false)
+    expect(photo && (await tree.open(photo))).toBe(undefined)
   })
 
   it('of the older kind opens as well', async () => {

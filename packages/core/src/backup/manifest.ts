@@ -36,7 +36,7 @@ export function readManifest(source: ByteSource, report: Report): SourceEntry[] 
     const seen = new Ids()
     for (const { payload, location } of database.payloads(table)) {
       const entry = files.entryOf(payload, location)
-      if (entry && entries.length < MAX_ENTRIES && seen.add(entry.id, files.idKey, entries)) entries.push(entry)
+      if (entry && entries.length < MAX_ENTRIES && seen.add(entry.id, entries)) entries.push(entry)
       else refused++
     }
   }
@@ -74,9 +74,6 @@ class Files {
     this.#record = positionOf('file')
   }
 
-  /** The first bits of the last entry's id, see `keyOfId`. */
-  idKey = -1
-
   /** The entry of a row. Undefined: it is damaged, or leads outside the backup. */
   entryOf(payload: Uint8Array, location: number): ManifestEntry | undefined {
     if (!this.#view.tryOpen(payload)) return undefined
@@ -85,8 +82,7 @@ class Files {
     const kind = KINDS[this.#valueAt(this.#flags) as keyof typeof KINDS]
     const id = this.#valueAt(this.#id)
     if (domain === undefined || typeof path !== 'string' || typeof id !== 'string' || !kind) return undefined
-    this.idKey = keyOfId(id)
-    if (this.idKey < 0 || !isInnerPath(path)) return undefined
+    if (keyOfId(id) < 0 || !isInnerPath(path)) return undefined
     return new ManifestEntry(domain, path, kind, id, this, location)
   }
 
@@ -110,6 +106,7 @@ class Files {
     return position >= 0 && position < this.#view.count ? this.#view.value(position) : undefined
   }
 }
+
 const ID_DIGITS = 40
 const KEY_DIGITS = 13
 
@@ -132,8 +129,8 @@ class Ids {
   #whole: Set<string> | undefined
 
   /** False: an entry with this id is there. */
-  add(id: string, key: number, entries: readonly SourceEntry[]): boolean {
-    if (!this.#whole && this.#keys.add(key)) return true
+  add(id: string, entries: readonly SourceEntry[]): boolean {
+    if (!this.#whole && this.#keys.add(keyOfId(id))) return true
     this.#whole ??= new Set(entries.map((entry) => entry.id))
     const size = this.#whole.size
     return this.#whole.add(id).size > size
@@ -155,8 +152,9 @@ interface FileRecord {
   key: Uint8Array | null
 }
 
-// A record that cannot be parsed leaves these unknown; id, domain and path stand in columns of their own.
-const UNKNOWN: FileRecord = { size: null, modifiedAt: null, createdAt: null, target: null, key: null }
+// A record that cannot be read leaves these unknown; id, domain and path stand in columns of their own. The key is one that
+// opens nothing: without it an encrypted content would be handed out as it lies there.
+const UNKNOWN: FileRecord = { size: null, modifiedAt: null, createdAt: null, target: null, key: new Uint8Array() }
 
 /**
  * An entry whose record is parsed when it is asked for: most of a hundred thousand files are listed and never looked at.

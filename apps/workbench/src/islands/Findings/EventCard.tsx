@@ -27,7 +27,7 @@ export function EventCard({ line }: { line: FindingLine }) {
               : 'Its time is lost'}
         </p>
         {start && allDay !== true && <HoursStrip start={start} end={end} zone={zone} />}
-        {facts.map((fact) => (
+        {[...new Set(facts)].map((fact) => (
           <p key={String(fact)} dir="auto" className="break-words text-soft">
             {fact}
           </p>

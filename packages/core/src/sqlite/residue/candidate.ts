@@ -106,13 +106,13 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
     const kind = classOf(type)
     if (((profile.legal[position] as number) & kind) === 0) return undefined
     bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
-    if (!profile.learned) bits += declaredBits(profile.affinities[position], kind)
+    if (!profile.learned) bits += undeclaredBits(profile.affinities[position], kind)
   }
   return bits
 }
 
-/** What the declaration says of a class, where no live rows say what is usual. */
-function declaredBits(affinity: Profile['affinities'][number] | undefined, kind: number): number {
+/** What speaks against words in a column declared for numbers, where no live rows say what is usual. */
+function undeclaredBits(affinity: Profile['affinities'][number] | undefined, kind: number): number {
   if (affinity !== 'integer' && affinity !== 'real') return 0
   return kind === CLASS.text || kind === CLASS.blob ? -20 : 0
 }
