@@ -140,6 +140,8 @@ function* logPages({ pager }: Database, catalogue: Catalogue, { wal, journal }: 
 /** Where leftovers lie in an image: cells that its pointers still name, and bytes that belong to no cell. */
 export interface Leftovers {
   pointers: number[]
+  /** Pointers whose count was overwritten: how many of the first ones were valid is not known. */
+  former: number[]
   regions: Region[]
   /** The cells that the pointers name are those of a tree of rows without rowid. */
   keyed: boolean
@@ -153,7 +155,7 @@ const LEAST_CELL = 4
 // The byte that says of which kind a page is was overwritten.
 const OF_EITHER_KIND = { freeblock: false, keyed: false, either: true } as const
 
-const NOTHING: Leftovers = { pointers: [], regions: [], keyed: false, kind: 'other' }
+const NOTHING: Leftovers = { pointers: [], former: [], regions: [], keyed: false, kind: 'other' }
 
 /** Plans what to look at in an image; decides only, and reads no cell. */
 export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
@@ -163,13 +165,14 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   if (use === USE.freeTrunk) {
     const listed = new DataView(bytes.buffer, bytes.byteOffset, 8).getUint32(4)
     const start = Math.min(8 + 4 * listed, usableSize)
-    return { pointers: [], regions: [{ ...OF_EITHER_KIND, start, end: usableSize }], keyed: false, kind }
+    const former = formerPointers(bytes, start, usableSize)
+    return { pointers: [], former, regions: [{ ...OF_EITHER_KIND, start, end: usableSize }], keyed: false, kind }
   }
   const parsed = parseBtreePage(page, bytes, usableSize)
   if (!parsed)
     return image.shown
       ? NOTHING
-      : { pointers: [], regions: [{ ...OF_EITHER_KIND, start: 8, end: usableSize }], keyed: false, kind }
+      : { pointers: [], former: [], regions: [{ ...OF_EITHER_KIND, start: 8, end: usableSize }], keyed: false, kind }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
   const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
@@ -188,10 +191,23 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   if (image.shown || interior || wholeOnly) {
     const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly })
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
-    return { pointers: NO_POINTERS, regions, keyed, kind }
+    return { pointers: NO_POINTERS, former: NO_POINTERS, regions, keyed, kind }
   }
+  // A page is emptied by setting its count to zero; its pointers stay.
+  const former = parsed.cells.length === 0 ? formerPointers(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
   // What lies between the cells is found once the cells are known.
-  return { pointers: parsed.cells, regions: [{ ...gap, end: usableSize }], keyed, kind }
+  return { pointers: parsed.cells, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
+}
+
+/** Cell pointers from `start` on, as far as they lie between their own end and the page's. */
+function formerPointers(bytes: Uint8Array, start: number, usableSize: number): number[] {
+  const pointers: number[] = []
+  for (let at = start; at + 2 <= usableSize; at += 2) {
+    const pointer = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
+    if (pointer < at + 2 || pointer > usableSize - LEAST_CELL) break
+    pointers.push(pointer)
+  }
+  return pointers
 }
 
 function kindOf({ file, use, shown }: PageImage): Place['kind'] {

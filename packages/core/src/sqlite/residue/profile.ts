@@ -126,6 +126,8 @@ function leastColumns(table: Table, stored: Column[]): number {
 }
 
 const SAMPLE_LEAVES = 24
+// So many rows, or values, say something about those that are gone.
+const ENOUGH = 8
 
 function learn(database: Database, profile: Profile, leaves: readonly number[]): void {
   if (leaves.length === 0) return
@@ -139,9 +141,21 @@ function learn(database: Database, profile: Profile, leaves: readonly number[]):
     if (page?.type === PAGE_TYPE.leafTable || page?.type === PAGE_TYPE.leafIndex)
       rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
   }
-  if (rows < 8) return
+  conclude(profile, seen, rows)
+}
+
+function conclude(profile: Profile, seen: Uint8Array, rows: number): void {
+  if (rows < ENOUGH) return
   profile.learned = true
   profile.usual = profile.legal.map((legal, position) => legal & ((seen[position] as number) | CLASS.null))
+}
+
+/** The profile of a dropped table with what rows on one of its pages teach; the same where they are too few. */
+export function taughtBy(dropped: Profile, page: BtreePage, usableSize: number): Profile {
+  const profile = profileOf(dropped.table, true)
+  const seen = new Uint8Array(profile.columns)
+  conclude(profile, seen, noteClasses(page, profile, seen, usableSize))
+  return profile.learned ? profile : dropped
 }
 
 const varint: Varint = { value: 0, size: 0 }
@@ -188,8 +202,6 @@ function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, si
   }
 }
 
-// So many values say something about those that are gone.
-const ENOUGH = 8
 // Nanoseconds and microseconds since 1970, 2001 or 1601 for the times of these devices, which begin in 2007.
 const LATE_TIMES = [
   [1.8e17, 1.2e18],

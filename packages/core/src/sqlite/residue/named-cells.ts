@@ -1,0 +1,94 @@
+import { PAGE_TYPE } from '../btree.js'
+import type { Candidate, Format } from './candidate.js'
+import { wholeCell } from './hypotheses.js'
+import type { Leftovers, PageImage } from './images.js'
+import { CLASS, classOf, type Profile, taughtBy } from './profile.js'
+
+/** Pointers of a page that was given up are as good as those of a live one. */
+const POINTER_BITS = 24
+
+/** The cells that a given-up page's pointers still name, and the format with what they teach of a dropped table. */
+export function namedCells(
+  image: PageImage,
+  leftovers: Leftovers,
+  format: Format,
+): { named: Candidate[]; taught: Format } {
+  const named = cellsNamed(image, leftovers, format)
+  const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
+  const taught = table?.dropped ? taughtFormat(image, named, table, format) : format
+  // What the page teaches speaks for its own cells too.
+  return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
+}
+
+function cellsNamed(image: PageImage, leftovers: Leftovers, format: Format): Candidate[] {
+  const { pointers, keyed } = leftovers
+  return pointers.length > 0 ? pointedCells(image, pointers, keyed, format) : formerCells(image, leftovers, format)
+}
+
+/** No live row says what is usual in a dropped table; the cells that are named on its own page do. */
+function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], table: Profile, format: Format): Format {
+  const type = table.table.withoutRowid ? PAGE_TYPE.leafIndex : PAGE_TYPE.leafTable
+  const cells = named.map(({ start }) => start)
+  const asPage = { number: page, bytes, type, cells, firstFreeblock: 0, contentStart: 0, pointersEnd: 0, rightChild: 0 }
+  const taught = taughtBy(table, asPage, format.usableSize)
+  const replaced = (profiles: readonly Profile[]) => profiles.map((one) => (one === table ? taught : one))
+  if (taught === table) return format
+  const { profiles, telling, own } = format
+  return { ...format, profiles: replaced(profiles), telling: replaced(telling), own: replaced(own) }
+}
+
+/**
+ * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
+ * belonged to a table that was dropped; one of an index tree only if its cells are no entries of an index.
+ */
+function pointedCells(image: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
+  const rows = image.owner?.withoutRowid === true
+  const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows }
+  const cells = pointers.map((at) => wholeCell(image.bytes, at, region, format, true))
+  const ofDropped = cells.every((cell) => cell && !cell.cut) && !(keyed && mayBeIndex(cells))
+  return cells.flatMap((cell) => {
+    if (!cell || cell.cut || (cell.fits.length === 0 && !ofDropped)) return []
+    return [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
+  })
+}
+
+// A page's own content may look like a pointer or two to what looks like a cell.
+const LEAST_FORMER = 4
+
+/**
+ * The cells of a page whose count of pointers was overwritten: those that its first pointers name, up to one that names
+ * no whole cell, or bytes of another's.
+ */
+function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, format: Format): Candidate[] {
+  if (former.length < LEAST_FORMER) return []
+  const kinds = regions.some((region) => region.either) ? [false, true] : [keyed]
+  const [best = []] = kinds
+    .map((kind) => pointedCells(image, firstWhole(image, former, kind, format), kind, format))
+    .sort((a, b) => b.length - a.length)
+  return best.length < LEAST_FORMER ? [] : best
+}
+
+function firstWhole(image: PageImage, former: readonly number[], keyed: boolean, format: Format): number[] {
+  const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows: false }
+  const taken = new Uint8Array(format.usableSize)
+  const isFree = ({ start, end, cut }: Candidate) => !cut && !taken.subarray(start, end).includes(1)
+  const end = former.findIndex((at) => {
+    const cell = wholeCell(image.bytes, at, region, format, true)
+    if (!cell || !isFree(cell)) return true
+    taken.fill(1, cell.start, cell.end)
+    return false
+  })
+  return end < 0 ? [...former] : former.slice(0, end)
+}
+
+/** The entries of an index are all of one length and end with the rowid of what they stand for, a whole number. */
+function mayBeIndex(cells: readonly (Candidate | undefined)[]): boolean {
+  return cells.every((cell) => cell && classOf(cell.types.at(-1) as number) === CLASS.integer)
+}
+
+/** The one that occurs most often; undefined: there is none. */
+export function mostFrequent<T>(list: readonly T[]): T | undefined {
+  const counts = new Map<T, number>()
+  for (const one of list) counts.set(one, (counts.get(one) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0]
+}
