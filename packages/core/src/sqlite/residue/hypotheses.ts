@@ -207,28 +207,17 @@ function* cutRecord(
     const rowidSize = head - varintSize(payloadSize)
     if (region.keyed ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
     const record = start + head
-    const candidate = complete(
-      bytes,
-      { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize },
-      region,
-      format,
-      profile,
-    )
-    const fitted = endingWell(candidate, blockEnd, (open > 0 ? -2 : 4) + (headed ? 6 : 0), blockEnd === region.end)
-    if (fitted && !fitted.cut) yield open > 0 ? withLikelyTypes(fitted, bytes, open, profile, format) : fitted
+    const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
+    const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
+    const read = (what: Found) =>
+      endingWell(complete(bytes, what, region, format, profile), blockEnd, bits, blockEnd === region.end)
+    const fitted = read(found)
+    if (!fitted || fitted.cut) continue
+    // The lost types that it must have had, as far as that can be told: they speak for it like all others.
+    const first = open > 0 ? likelyTypes(bytes, rest.end, lostSize, open, profile, format.encoding) : undefined
+    const told = first && read({ ...found, types: [...first, ...rest.types], lostSize: 0 })
+    yield told ?? fitted
   }
-}
-
-/** A candidate with the lost types that it must have had, as far as that can be told. */
-function withLikelyTypes(
-  candidate: Candidate,
-  bytes: Uint8Array,
-  open: number,
-  profile: Profile,
-  { encoding }: Format,
-): Candidate {
-  const first = likelyTypes(bytes, candidate.body, candidate.lostSize, open, profile, encoding)
-  return first ? { ...candidate, types: [...first, ...candidate.types.slice(open)], lostSize: 0 } : candidate
 }
 
 /** Exactly so many types from `at` on, and where they end; undefined where they leave the bytes or cannot be. */
