@@ -33,6 +33,7 @@ export function wholeCell(
   if (!readVarint(bytes, at, region.end, varint)) return undefined
   const payloadSize = varint.value
   if (payloadSize < 2) return undefined
+  const longSize = varint.size > 1
   let record = at + varint.size
   let rowidSize = 0
   if (!region.keyed) {
@@ -55,8 +56,8 @@ export function wholeCell(
     undefined,
     anyTable,
   )
-  // Payload size and header size each had to be right to the byte.
-  if (candidate) candidate.bits += 14 + (candidate.end <= region.end ? 0 : -4)
+  // Payload size and header size each had to be right to the byte; a longer size is right more rarely.
+  if (candidate) candidate.bits += 14 + (longSize ? 6 : 0) + (candidate.end <= region.end ? 0 : -4)
   return candidate
 }
 
@@ -75,7 +76,9 @@ export function* headlessCells(
   const blockEnd = at + size
   // The block's header stays behind when the block is taken up into another or into the gap.
   if (size < 4 || blockEnd > format.usableSize) return
-  const known: Parts = { start: at, blockEnd, headed: region.freeblock && at === region.start, nextStart }
+  const headed = region.freeblock && at === region.start
+  if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return
+  const known: Parts = { start: at, blockEnd, headed, nextStart }
   for (let head = region.keyed ? 1 : 4; head <= (region.keyed ? 3 : 12); head++) {
     const candidate = headerIntact(bytes, known, head, region, format)
     if (candidate) yield candidate
@@ -85,6 +88,15 @@ export function* headlessCells(
     const readings = [...headerCut(bytes, known, profile, region, format)]
     if (!isAmbiguous(readings, profile)) yield* readings
   }
+}
+
+// Types of the shortest record that can be told at all.
+const LEAST_TYPES = 2
+
+/** Words: on large pages any four letters are offset and size of a block, and the next ones types. */
+function isText(bytes: Uint8Array, from: number, to: number): boolean {
+  for (let at = from; at < to; at++) if ((bytes[at] as number) < 0x20 || (bytes[at] as number) > 0x7e) return false
+  return true
 }
 
 /**

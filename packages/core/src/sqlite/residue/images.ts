@@ -176,7 +176,8 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
   const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
-  const wholeOnly = index && !keyed
+  // The counters of SQLite's own table look like a short row of any other one.
+  const wholeOnly = (index && !keyed) || (image.shown && image.owner?.name === 'sqlite_sequence')
   const rows = image.owner?.withoutRowid === true
   const gap = {
     start: parsed.pointersEnd,

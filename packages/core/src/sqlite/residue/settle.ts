@@ -119,6 +119,8 @@ function withoutOverwritten(
   const from = candidate.start + 1 - region.start
   const inside = (best[from] as number) - (best[candidate.end - region.start] as number)
   const cell = inside < OVERWRITTEN_BITS ? undefined : region.start + firstPicked(from, chosen, best)
+  // Both claim the bytes of the head: one of them is none.
+  if (cell !== undefined && cell < candidate.body) return inside > candidate.bits ? undefined : candidate
   const end = cell ?? freedInside(bytes, candidate) ?? headInside(bytes, candidate, format)
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
