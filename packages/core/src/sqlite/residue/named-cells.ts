@@ -1,8 +1,8 @@
 import { PAGE_TYPE } from '../btree.js'
 import type { Candidate, Format } from './candidate.js'
-import { wholeCell } from './hypotheses.js'
 import type { Leftovers, PageImage } from './images.js'
 import { CLASS, classOf, type Profile, taughtBy } from './profile.js'
+import { wholeCell } from './whole-cell.js'
 
 /** Pointers of a page that was given up are as good as those of a live one. */
 const POINTER_BITS = 24

@@ -1,8 +1,9 @@
 import { type Candidate, type Format, fitTypes } from './candidate.js'
-import { headlessCells, readCount, wholeCell } from './hypotheses.js'
+import { headlessCells, readCount } from './headless-cells.js'
 import type { Profile } from './profile.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 import type { Region } from './region.js'
+import { wholeCell } from './whole-cell.js'
 
 // Below this, bytes that mean something else look like a record too often.
 const LEAST_BITS = 25

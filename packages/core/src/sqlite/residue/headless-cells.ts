@@ -1,65 +1,12 @@
-import { readVarint, type Varint, varint64 } from '../varint.js'
-import {
-  bodySize,
-  type Candidate,
-  type Format,
-  fitTypes,
-  LOST,
-  LOST_TOO,
-  placeOf,
-  readTypes,
-  weighValues,
-} from './candidate.js'
+import { readVarint, type Varint } from '../varint.js'
+import { bodySize, type Candidate, type Format, LOST, LOST_TOO, readTypes } from './candidate.js'
 import { likelyTypes } from './lost-types.js'
 import type { Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
 import type { Region } from './region.js'
+import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
 
 const varint: Varint = { value: 0, size: 0 }
-// Header sizes of records: tables of a thousand columns do not occur.
-const MOST_HEADER = 4096
-
-/**
- * A whole cell at `at`: payload size, rowid and record header agree with each other and with a table; with `anyTable`
- * also where it fits none that is known.
- */
-export function wholeCell(
-  bytes: Uint8Array,
-  at: number,
-  region: Region,
-  format: Format,
-  anyTable = false,
-): Candidate | undefined {
-  if (!readVarint(bytes, at, region.end, varint)) return undefined
-  const payloadSize = varint.value
-  if (payloadSize < 2) return undefined
-  const longSize = varint.size > 1
-  let record = at + varint.size
-  let rowidSize = 0
-  if (!region.keyed) {
-    if (!readVarint(bytes, record, region.end, varint)) return undefined
-    rowidSize = varint.size
-    record += rowidSize
-  }
-  if (!readVarint(bytes, record, region.end, varint)) return undefined
-  const headerSize = varint.value
-  if (headerSize < 2 || headerSize > payloadSize || headerSize > MOST_HEADER || record + headerSize > region.end)
-    return undefined
-  const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
-  if (!types || headerSize + bodySize(types) !== payloadSize) return undefined
-  const rowid = region.keyed ? null : varint64(bytes, record - rowidSize, record).value
-  const candidate = complete(
-    bytes,
-    { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 },
-    region,
-    format,
-    undefined,
-    anyTable,
-  )
-  // Payload size and header size each had to be right to the byte; a longer size is right more rarely.
-  if (candidate) candidate.bits += 14 + (longSize ? 6 : 0) + (candidate.end <= region.end ? 0 : -4)
-  return candidate
-}
 
 /**
  * Cells at `at` whose first four bytes were overwritten by a freeblock's header. How much of the record is lost with
@@ -263,68 +210,4 @@ function endingWell(
   if (beyond < 0 && !candidate.cut) return undefined
   candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 12 : 0)
   return candidate
-}
-
-interface Found {
-  start: number
-  record: number
-  types: number[]
-  body: number
-  payloadSize: number
-  rowid: number | bigint | null
-  lostSize: number
-}
-
-// Evidence against a table beyond which it is not considered.
-const LEAST_FIT = -2
-
-function complete(
-  bytes: Uint8Array,
-  found: Found,
-  region: Region,
-  format: Format,
-  only?: Profile,
-  anyTable = false,
-): Candidate | undefined {
-  const place = placeOf(bytes, found.record, found.payloadSize, !region.keyed, region.end, format)
-  if (!place) return undefined
-  const cut = place.end > region.end
-  const end = Math.min(place.end, region.end)
-  const { start, types, body, payloadSize, rowid, lostSize } = found
-  const fits: Candidate['fits'] = []
-  for (const profile of only ? [only] : format.profiles) {
-    // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
-    if (profile.table.withoutRowid !== region.keyed || (region.keyed && !region.rows && types.length < profile.columns))
-      continue
-    const bits = fitTypes(profile, types)
-    if (bits === undefined) continue
-    const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding)
-    // SQLite would take such a row, but none like it is there: it is another table's.
-    if (all > LEAST_FIT) fits.push({ profile, bits: all })
-  }
-  const [best] = fits.sort((a, b) => b.bits - a.bits)
-  // Nothing but NULLs and the two constants has no bytes that could speak for it.
-  if ((!best && !anyTable) || payloadSize - (body - found.record) < 1) return undefined
-  return {
-    start,
-    end,
-    types,
-    body,
-    payloadSize,
-    local: place.local,
-    overflow: place.overflow,
-    rowid,
-    lostSize,
-    cut,
-    fits,
-    bits: best?.bits ?? 0,
-    intact: false,
-  }
-}
-
-/** Bytes that a varint of this value takes. */
-export function varintSize(value: number): number {
-  let size = 1
-  for (let rest = Math.floor(value / 128); rest > 0 && size < 9; rest = Math.floor(rest / 128)) size++
-  return size
 }
