@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { cpSync, existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { fileIdOf } from '@lumbrin/core/backup/manifest'
+import { fileIdOf } from '@lumbrin/core/backup/manifest-values'
 import { describe, expect, inject, it } from 'vitest'
 import { demoBackup, scratchFolder, tool } from '../../../tests/setup/fixtures.js'
 

@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import type { ReadableStream as NodeStream } from 'node:stream/web'
-import { isInnerPath } from '@lumbrin/core/backup/manifest'
+import { isInnerPathText } from '@lumbrin/core/backup/manifest-values'
 import { safeName } from '@lumbrin/core/export/names'
 import { readConfig } from '../config.js'
 import { AppError } from '../errors.js'
@@ -31,7 +31,7 @@ const PART = '.part'
 
 /** Stores one file as it streams in. It takes its name only when all of it is here. */
 export async function bringFile(jobId: number, name: string, path: string, body: ReadableStream | null): Promise<void> {
-  if (path === '' || !isInnerPath(path) || path.includes('\\'))
+  if (path === '' || !isInnerPathText(path) || path.includes('\\'))
     throw new AppError('invalid', 'A file of this folder has a path that leads outside; it was refused.')
   const target = join(broughtFolder(jobId, name), path)
   await mkdir(dirname(target), { recursive: true, mode: 0o700 })

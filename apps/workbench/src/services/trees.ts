@@ -1,3 +1,4 @@
+import { listChangedAt } from '@lumbrin/core/backup/info'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { openSource } from '@lumbrin/core/collected/open'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
@@ -14,8 +15,9 @@ const open = new Map<number, { stamp: string; tree: Promise<SourceTree> }>()
 export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
-  // A collection grows with each read, in another process perhaps: what was opened before does not show it.
-  const stamp = `${source.takenAt?.getTime()} ${source.files} ${source.bytes}`
+  // A collection grows with each read, in another process perhaps, and a backup may be made anew in its place: what was
+  // opened before does not show it.
+  const stamp = `${source.takenAt?.getTime()} ${source.files} ${source.bytes} ${await listChangedAt(source.path)}`
   const known = open.get(sourceId)
   if (known?.stamp === stamp) return known.tree
   await forgetTree(sourceId)

@@ -4,7 +4,7 @@ import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
 import { findBackups } from './discover.js'
 import { readBackupInfo } from './info.js'
-import { fileIdOf, isInnerPath } from './manifest.js'
+import { fileIdOf, isInnerPathText } from './manifest-values.js'
 import { openBackup } from './open.js'
 
 async function copyOfDemo(): Promise<string> {
@@ -131,6 +131,6 @@ describe('opening a backup', () => {
   })
 
   it.each(['../x', 'a/../../x', '/etc/passwd', 'a\0b'])('lets no path lead outside: %j', (path) => {
-    expect(isInnerPath(path)).toBe(false)
+    expect(isInnerPathText(path)).toBe(false)
   })
 })

@@ -6,6 +6,7 @@ import type { ClassKeys } from './unlock.js'
 const BLOCK = 16
 const NO_IV = Buffer.alloc(BLOCK)
 const WRAPPED_BYTES = 44
+const MOST_KEPT = 8
 
 /**
  * A file's own key from the record that lists the file: its class as a little-endian number, then the wrapped key.
@@ -24,6 +25,8 @@ export function fileKey(keys: ClassKeys, wrapped: Uint8Array): Uint8Array | unde
  */
 export class DecryptedSource implements ByteSource {
   readonly size: number
+  /** What encrypted bytes were read into, for the next ones: new memory for each costs as much as decrypting does. */
+  readonly #memory: Uint8Array[] = []
 
   /** `size`: bytes of the content, where it is known; what is missing of it was cut off. */
   constructor(
@@ -38,7 +41,14 @@ export class DecryptedSource implements ByteSource {
   async read(start: number, end: number): Promise<Uint8Array> {
     checkRange(start, end, this.size)
     const { from, to } = blocksOf(start, end)
-    return this.#decrypt(await this.inner.read(from, to), start, end)
+    if (!this.inner.readInto) return this.#decrypt(await this.inner.read(from, to), start, end)
+    const used = this.#memory.pop()
+    const memory = used && used.length >= to - from ? used : new Uint8Array(to - from)
+    const encrypted = memory.subarray(0, to - from)
+    await this.inner.readInto(encrypted, from)
+    const plain = this.#decrypt(encrypted, start, end)
+    if (this.#memory.length < MOST_KEPT) this.#memory.push(memory)
+    return plain
   }
 
   readSync(start: number, end: number): Uint8Array {

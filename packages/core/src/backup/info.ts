@@ -24,6 +24,15 @@ const isFile = (path: string) =>
     () => false,
   )
 
+/** When the list of files of a backup was last written, as the file system tells; undefined: it has none. */
+export async function listChangedAt(folder: string): Promise<number | undefined> {
+  for (const name of ['Manifest.db', 'Manifest.mbdb']) {
+    const found = await stat(join(folder, name)).catch(() => undefined)
+    if (found) return found.mtimeMs
+  }
+  return undefined
+}
+
 /**
  * Reads what a backup folder says about itself. Missing or damaged property lists are reported; what the
  * others say still counts.

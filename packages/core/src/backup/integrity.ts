@@ -1,4 +1,4 @@
-import { fileIdOf } from './manifest.js'
+import { fileIdOf } from './manifest-values.js'
 import type { SourceEntry, SourceTree } from './types.js'
 
 /** What can be wrong with a file that a source lists. */

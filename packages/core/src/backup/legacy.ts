@@ -1,7 +1,7 @@
 import { FormatError, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { fromUnix } from '../io/time.js'
-import { fileIdOf, isInnerPath } from './manifest.js'
+import { fileIdOf, isInnerPathText } from './manifest-values.js'
 import type { SourceEntry } from './types.js'
 
 const MAGIC = Buffer.from('mbdb\x05\x00', 'latin1')
@@ -81,7 +81,7 @@ function readRecord(bytes: Buffer, start: number): { entry: SourceEntry | undefi
   at += FIXED_BYTES
   for (let i = 0; i < properties * 2; i++) text()
   if (!kind || size > BigInt(Number.MAX_SAFE_INTEGER)) throw new FormatError('bad-value', fixed, 'no file mode or size')
-  if (!isInnerPath(path)) return { entry: undefined, end: at }
+  if (!isInnerPathText(path)) return { entry: undefined, end: at }
   const entry: SourceEntry = {
     domain,
     path,

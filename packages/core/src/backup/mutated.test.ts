@@ -49,7 +49,11 @@ describe('damaged by the thousand', () => {
     ))
 
   it('manifests', () =>
-    readAll(file('plain', 'Manifest.db'), (damaged) => readManifest(new MemorySource(damaged), () => {}), COPIES / 4))
+    readAll(
+      file('plain', 'Manifest.db'),
+      (damaged) => readManifest(new MemorySource(damaged), () => {}).all(),
+      COPIES / 4,
+    ))
 
   it('whole backups, opened from disk', async () => {
     const folder = join(scratchFolder(), 'damaged')

@@ -5,6 +5,7 @@ import { FileSource, RestingFile } from '../io/file.js'
 import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
+import { EntriesInMemory, type EntryList } from './entry-list.js'
 import { readBackupInfo, readKeys } from './info.js'
 import { type Keybag, parseKeybag, unwrapKey } from './keybag.js'
 import { readLegacyManifest } from './legacy.js'
@@ -55,15 +56,30 @@ async function keybagOf(folder: string): Promise<Keybag> {
   }
 }
 
-async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report: Report): Promise<SourceEntry[]> {
-  const file = new RestingFile(join(info.path, info.layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb'))
+async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report: Report): Promise<EntryList> {
+  const file = new RestingFile(listOf(info))
+  // The log of an encrypted manifest would be encrypted in a way of its own; none was ever seen.
+  const log = keys ? undefined : tryFile(`${listOf(info)}-wal`)
   try {
-    if (info.layout === 'legacy') return await readLegacyManifest(file, report)
-    return readManifest(keys ? await decryptedManifest(info.path, file, keys) : file, report)
+    if (info.layout === 'legacy') return new EntriesInMemory(await readLegacyManifest(file, report))
+    return readManifest(keys ? await decryptedManifest(info.path, file, keys) : file, report, log)
   } catch (thrown) {
     throw damaged(`The manifest of "${info.path}"`, thrown)
   } finally {
     file.rest()
+    log?.rest()
+  }
+}
+
+const listOf = ({ path, layout }: SourceInfo): string =>
+  join(path, layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb')
+
+function tryFile(path: string): RestingFile | undefined {
+  try {
+    const file = new RestingFile(path)
+    return file.size > 0 ? file : undefined
+  } catch {
+    return undefined
   }
 }
 
@@ -88,24 +104,17 @@ function damaged(what: string, thrown: unknown): unknown {
 }
 
 class BackupTree implements SourceTree {
-  readonly #byDomain = new Map<string, SourceEntry[]>()
   /** By domain, of those in which something was looked for, then by path. */
   readonly #byPlace = new Map<string, Map<string, SourceEntry>>()
 
   constructor(
     readonly info: SourceInfo,
-    readonly list: SourceEntry[],
+    readonly list: EntryList,
     readonly keys: ClassKeys | undefined,
-  ) {
-    for (const entry of list) {
-      const known = this.#byDomain.get(entry.domain)
-      if (known) known.push(entry)
-      else this.#byDomain.set(entry.domain, [entry])
-    }
-  }
+  ) {}
 
   get fileCount() {
-    return this.list.length
+    return this.list.count
   }
 
   find(domain: string, path: string) {
@@ -115,19 +124,20 @@ class BackupTree implements SourceTree {
 
   #placesIn(domain: string): Map<string, SourceEntry> | undefined {
     const known = this.#byPlace.get(domain)
-    const listed = known ? undefined : this.#byDomain.get(domain)
-    if (!listed) return known
+    if (known) return known
+    const listed = this.list.of(domain)
+    if (listed.length === 0) return undefined
     const places = new Map(listed.map((entry) => [entry.path, entry]))
     this.#byPlace.set(domain, places)
     return places
   }
 
   entries() {
-    return this.list
+    return this.list.all()
   }
 
   async strays(): Promise<SourceEntry[]> {
-    const known = new Set(this.list.map((entry) => entry.id))
+    const known = new Set(this.list.all().map((entry) => entry.id))
     const strays: SourceEntry[] = []
     const shelves = (await namesIn(this.info.path)).filter((name) => /^[0-9a-f]{2}$/.test(name))
     for (const shelf of ['', ...shelves])

@@ -48,7 +48,7 @@ export interface SourceTree {
   readonly fileCount: number
   /** The entry at exactly this place. */
   find(domain: string, path: string): SourceEntry | undefined
-  /** All entries, in the source's own order. */
+  /** All entries, in the source's own order. @throws SourceError when the list was changed since it was opened */
   entries(): Iterable<SourceEntry>
   /** Content that no entry names: left behind by interrupted or older runs. */
   strays(): Promise<SourceEntry[]>

@@ -27,12 +27,17 @@ export class FileSource implements ByteSource {
   async read(start: number, end: number): Promise<Uint8Array> {
     checkRange(start, end, this.size)
     const bytes = unfilled(end - start)
-    for (let done = 0; done < bytes.length; ) {
-      const { bytesRead } = await this.#handle.read(bytes, done, bytes.length - done, start + done)
+    await this.readInto(bytes, start)
+    return bytes
+  }
+
+  async readInto(target: Uint8Array, start: number): Promise<void> {
+    checkRange(start, start + target.length, this.size)
+    for (let done = 0; done < target.length; ) {
+      const { bytesRead } = await this.#handle.read(target, done, target.length - done, start + done)
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
       done += bytesRead
     }
-    return bytes
   }
 
   readSync(start: number, end: number): Uint8Array {

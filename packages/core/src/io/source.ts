@@ -7,6 +7,8 @@ import { FormatError } from './errors.js'
 export interface ByteSource {
   readonly size: number
   read(start: number, end: number): Promise<Uint8Array>
+  /** The same into memory that is there already, to its last byte: where a source can do without memory of its own. */
+  readInto?(target: Uint8Array, start: number): Promise<void>
   /** The same at once. Databases are read so: a walk over a million small pieces must not wait for each. */
   readSync(start: number, end: number): Uint8Array
   close(): Promise<void>

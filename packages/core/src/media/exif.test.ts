@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { demoBackup, tool } from '../../../../tests/setup/fixtures.js'
-import { fileIdOf } from '../backup/manifest.js'
+import { fileIdOf } from '../backup/manifest-values.js'
 import { MemorySource } from '../io/source.js'
 import { exifDate, readPictureMetadata } from './exif.js'
 

@@ -96,6 +96,17 @@ export class RecordView {
     return same ? known : this.bytes.slice(start, start + size)
   }
 
+  /** What `use` makes of a text's UTF-8, which lies in the bytes from `start` to `end`; undefined: the value is no text. */
+  withText<T>(position: number, use: (bytes: Uint8Array, start: number, end: number) => T): T | undefined {
+    const type = this.types[position] as number
+    if (position < 0 || position >= this.count || type < 13 || type % 2 === 0) return undefined
+    const start = this.starts[position] as number
+    const size = serialSize(type)
+    if (this.encoding === 'utf8') return use(this.bytes, start, start + size)
+    const text = Buffer.from(decodeText(this.bytes, start, size, this.encoding))
+    return use(text, 0, text.length)
+  }
+
   values(): SqlValue[] {
     const values: SqlValue[] = []
     for (let position = 0; position < this.count; position++) values.push(this.value(position))
