@@ -196,9 +196,10 @@ class Rebuilder {
     this.#waitingCount = 0
   }
 
-  /** Rows without a rowid, and rows that are not whole: told once all others are known. Whole ones come first. */
+  /** Rows without a rowid, and rows that are not whole: told once all others are known. The most complete come first. */
   #judge(table: Table, waiting: Leftover[]): void {
-    const sorted = [...waiting.filter((one) => one.whole), ...waiting.filter((one) => !one.whole)]
+    const completeness = ({ whole, rowid }: Leftover) => (whole ? 2 : 0) + (rowid === null ? 0 : 1)
+    const sorted = waiting.toSorted((a, b) => completeness(b) - completeness(a))
     const unplaced = sorted.map(({ values, whole }) => ({ values: padded(table, values), whole }))
     const judgements = judge(this.database, table, unplaced)
     for (const [i, leftover] of sorted.entries()) {
