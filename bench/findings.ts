@@ -58,7 +58,7 @@ async function mergeAll(db: Db, jobId: number, total: number): Promise<void> {
       await storeBatch(db, batch, { jobId, sourceId: id, category: 'messages', pass: 'live', first }, step)
     }
     // As the reader does after each step.
-    await restandCategory(db, jobId, 'messages')
+    await restandCategory(db, jobId, 'messages', id)
   }
 }
 

@@ -53,6 +53,9 @@ async function findingIds(
   origin: BatchOrigin,
 ): Promise<Map<string, number>> {
   const fresh = new Map(batch.map((sighting, i) => [identities[i] as string, sighting]))
+  const known = await knownIds(trx, [...fresh.keys()], origin)
+  for (const identity of known.keys()) fresh.delete(identity)
+  if (fresh.size === 0) return known
   const rows = [...fresh].map(([identity, sighting]) => ({
     job_id: origin.jobId,
     category: origin.category,
@@ -61,11 +64,15 @@ async function findingIds(
     ...shownOf(sighting),
   }))
   await trx('findings').insert(rows).onConflict().ignore()
-  const known = await trx('findings')
-    .where({ job_id: origin.jobId, category: origin.category })
-    .whereIn('identity', [...fresh.keys()])
+  return new Map([...known, ...(await knownIds(trx, [...fresh.keys()], origin))])
+}
+
+async function knownIds(trx: Db, identities: string[], { jobId, category }: BatchOrigin): Promise<Map<string, number>> {
+  const rows = await trx('findings')
+    .where({ job_id: jobId, category })
+    .whereIn('identity', identities)
     .select('id', 'identity')
-  return new Map(known.map((row) => [row.identity, Number(row.id)]))
+  return new Map(rows.map((row) => [row.identity, Number(row.id)]))
 }
 
 function shownOf(sighting: Sighting) {

@@ -6,6 +6,7 @@ import * as choosing from './migrations/2026-11-24-choosing.js'
 import * as merging from './migrations/2026-11-24-merging.js'
 import * as fetching from './migrations/2026-11-27-fetching.js'
 import * as fingerprints from './migrations/2026-11-27-fingerprints.js'
+import * as indices from './migrations/2026-11-27-indices.js'
 import * as tray from './migrations/2026-11-27-tray.js'
 
 // Names are stored in the database; they keep their order and never change.
@@ -18,6 +19,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-27-fetching', migration: fetching },
   { name: '2026-11-27-fingerprints', migration: fingerprints },
   { name: '2026-11-27-tray', migration: tray },
+  { name: '2026-11-27-indices', migration: indices },
 ]
 
 /** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */

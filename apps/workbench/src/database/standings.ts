@@ -54,7 +54,7 @@ export async function restand(trx: Db, jobId: number, category: CategoryId, ids:
   if (ids.length === 0) return
   const sources = await countingSources(trx, jobId, category)
   const sought = await soughtIn(trx, jobId)
-  const groups = await seenOf(trx, ids)
+  const groups = await seenOf(trx, ids, sources)
   const bestIds = [...groups].map(([id, { seen }]) => [id, bestOf(seen).id] as const)
   const best = await shownOf(
     trx,
@@ -68,30 +68,58 @@ export async function restand(trx: Db, jobId: number, category: CategoryId, ids:
     const { title, text, fields } = best.get(bestId) as Shown
     const window = lossWindow(seen, dates)
     const { score } = matchOf(sought, { category, standing, title, text, fields, window })
-    return [id, standing, bestId, seen.length, score]
+    return { id, standing, bestId, seen: seen.length, score }
   })
-  // Findings whose sightings all went to others.
+  await storeChanges(trx, ids, changes)
+}
+
+interface Standing {
+  id: number
+  standing: string
+  bestId: number
+  seen: number
+  score: number
+}
+
+async function storeChanges(trx: Db, ids: readonly number[], standings: readonly Standing[]): Promise<void> {
+  const rows = await trx('findings')
+    .whereIn('id', [...ids])
+    .select('id', 'standing', 'best_sighting_id', 'sighting_count', 'match_score')
+  const said = new Map(
+    rows.map((row) => [
+      Number(row.id),
+      `${row.standing} ${row.best_sighting_id} ${row.sighting_count} ${row.match_score}`,
+    ]),
+  )
+  const changes = standings.filter(
+    ({ id, standing, bestId, seen, score }) => said.get(id) !== `${standing} ${bestId} ${seen} ${score}`,
+  )
   if (changes.length === 0) return
   // One statement for the whole batch; the words shown are those of the best copy.
-  const rows = changes.map(() => 'SELECT ? AS id, ? AS standing, ? AS best, ? AS seen, ? AS score').join(' UNION ALL ')
+  const listed = changes.map(() => 'SELECT ? AS id, ? AS standing, ? AS best, ? AS seen, ? AS score')
   await trx.raw(
-    `UPDATE findings f JOIN (${rows}) c ON c.id = f.id JOIN sightings s ON s.id = c.best
+    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id JOIN sightings s ON s.id = c.best
      SET f.standing = c.standing, f.best_sighting_id = c.best, f.sighting_count = c.seen, f.match_score = c.score,
        f.happened_at = s.happened_at, f.title = s.title, f.text = s.text`,
-    changes.flat(),
+    changes.flatMap(({ id, standing, bestId, seen, score }) => [id, standing, bestId, seen, score]),
   )
 }
 
-async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, Group>> {
-  const rows: { id: number; finding_id: number; condition: Condition; taken_at: Date | null }[] = await trx('sightings')
-    .join('sources', 'sources.id', 'sightings.source_id')
+async function seenOf(
+  trx: Db,
+  ids: readonly number[],
+  sources: readonly CountingSource[],
+): Promise<Map<number, Group>> {
+  const takenAt = new Map(sources.map((source) => [source.id, source.takenAt]))
+  // Answered from an index alone, which a join or an order would not be.
+  const rows: { id: number; finding_id: number; condition: Condition; source_id: number }[] = await trx('sightings')
     .whereIn('finding_id', [...ids])
-    .orderBy('sightings.id')
-    .select('sightings.id', 'finding_id', 'condition', 'taken_at')
+    .select('id', 'finding_id', 'condition', 'source_id')
+  rows.sort((a, b) => a.id - b.id)
   const groups = new Map<number, Group>()
   for (const row of rows) {
     const id = Number(row.finding_id)
-    const one = { id: Number(row.id), condition: row.condition, sourceTakenAt: row.taken_at?.getTime() ?? null }
+    const one = { id: Number(row.id), condition: row.condition, sourceTakenAt: takenAt.get(row.source_id) ?? null }
     const group = groups.get(id)
     if (group) group.seen.push(one)
     else groups.set(id, { seen: [one] })
@@ -122,16 +150,17 @@ const CHUNK = 1000
 
 /**
  * Works out all findings of a category again, without reading any source: after another source was read for it, what
- * that one does not show is gone from it, and windows of loss became narrower.
+ * that one does not show is gone from it, and windows of loss became narrower. What it does show was worked out as it
+ * was stored, and is left alone where `read` names that source.
  */
-export async function restandCategory(db: Db, jobId: number, category: CategoryId): Promise<void> {
+export async function restandCategory(db: Db, jobId: number, category: CategoryId, read?: number): Promise<void> {
   for (let after = 0; ; ) {
-    const rows = await db('findings')
-      .where({ job_id: jobId, category })
-      .where('id', '>', after)
-      .orderBy('id')
-      .limit(CHUNK)
-      .select('id')
+    const findings = db('findings').where({ job_id: jobId, category }).where('id', '>', after)
+    if (read !== undefined)
+      findings.whereNotExists(
+        db('sightings').where('sightings.finding_id', db.ref('findings.id')).where({ source_id: read }),
+      )
+    const rows = await findings.orderBy('id').limit(CHUNK).select('id')
     const ids = rows.map((row) => Number(row.id))
     await restand(db, jobId, category, ids)
     if (ids.length < CHUNK) return

@@ -82,7 +82,7 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
     await run.source.prepare(step.category)
     if ((await run.step(step)) === 'stopped') return 'stopped'
     // First, since a step that is finished is not come back to after a crash.
-    await restandCategory(run.db, run.read.jobId, step.category)
+    await restandCategory(run.db, run.read.jobId, step.category, run.read.sourceId)
     await run.db('read_steps').where({ id: step.id }).update({ finished: true })
   }
   await run.source.fetchContents()
