@@ -1,6 +1,7 @@
 import type { Knex } from 'knex'
 import type { Db } from './connection.js'
 import { type FindingFilter, type FindingLine, filtered, type Order, toLine } from './queries.js'
+import { pageByReading, type Tier } from './reading-words.js'
 
 /** Where a page of results ends: the next one starts behind it. Which of the values count depends on the order. */
 export interface PageEnd {
@@ -36,28 +37,34 @@ export async function pageOfFindings(
 ): Promise<FindingLine[]> {
   const columns = COLUMNS[filter.order]
   const lines: FindingLine[] = []
-  for (const tier of after ? tiersBehind(columns, after) : [() => {}]) {
+  const tiers = after ? tiersBehind(columns, after) : [() => {}]
+  const read = await pageByReading(db, jobId, filter, tiers, PAGE_SIZE)
+  if (read) return inOrder(linesOf(db, db('findings').whereIn('id', read).select('id')), columns).then(toLines)
+  for (const tier of tiers) {
     const chosen = filtered(db, jobId, filter).modify(tier).select('findings.id')
     inOrder(chosen, columns).limit(PAGE_SIZE - lines.length)
-    // The page's ids are found by the index alone; only its rows are then looked up.
-    const rows = db
-      .from(chosen.as('page'))
-      .join('findings', 'findings.id', 'page.id')
-      .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-      .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
-      .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
-    lines.push(...(await inOrder(rows, columns)).map(toLine))
+    lines.push(...toLines(await inOrder(linesOf(db, chosen), columns)))
     if (lines.length >= PAGE_SIZE) break
   }
   return lines
 }
 
+// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
+const toLines = (rows: any[]): FindingLine[] => rows.map(toLine)
+
+/** A page's ids are found by the index alone; only its rows are then looked up. */
+const linesOf = (db: Db, chosen: Knex.QueryBuilder): Knex.QueryBuilder =>
+  db
+    .from(chosen.as('page'))
+    .join('findings', 'findings.id', 'page.id')
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+    .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+
 function inOrder(query: Knex.QueryBuilder, columns: readonly [string, Direction][]): Knex.QueryBuilder {
   for (const [column, direction] of columns) query.orderBy(`findings.${column}`, direction)
   return query.orderBy('findings.id', columns.at(-1)?.[1] ?? 'asc')
 }
-
-type Tier = (query: Knex.QueryBuilder) => void
 
 /**
  * What comes behind an end, in parts that follow each other in the order, each a single stretch of an index: equal in all

@@ -53,14 +53,17 @@ export interface FindingLine {
   matchScore: number
 }
 
+/** How the words of a search are looked for: in their index, or in each finding that is read. */
+export type WordsBy = 'index' | 'reading'
+
 /** The findings of a filter, without order or end. */
-export function filtered(db: Db, jobId: number, filter: FindingFilter): Knex.QueryBuilder {
+export function filtered(db: Db, jobId: number, filter: FindingFilter, by: WordsBy = 'index'): Knex.QueryBuilder {
   const query = db('findings').where({ 'findings.job_id': jobId, 'findings.category': filter.category })
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
   between(query, filter.fromDay, filter.toDay)
-  if (filter.words) matchSearch(query, filter.words)
+  if (filter.words) matchSearch(query, filter.words, by)
   return query
 }
 
@@ -72,9 +75,9 @@ function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string
 }
 
 /** Everything that a search says must hold. */
-function matchSearch(query: Knex.QueryBuilder, text: string): void {
+function matchSearch(query: Knex.QueryBuilder, text: string, by: WordsBy = 'index'): void {
   const search = parseSearch(text)
-  matchWords(query, search.words)
+  matchWords(query, search.words, by)
   for (const phrase of search.phrases) matchPlainly(query, phrase)
   if (search.standings.length > 0) query.whereIn('findings.standing', search.standings)
   between(query, search.after, null)
@@ -109,19 +112,20 @@ const STOP_WORDS = new Set(
   ),
 )
 
-const isIndexed = (word: string) =>
+/** True for a word that is looked for in the index of words. */
+export const isIndexed = (word: string) =>
   /^[\p{L}\p{N}]{3,}$/u.test(word) &&
   !/[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]/u.test(word) &&
   !STOP_WORDS.has(word.toLowerCase())
 
 /** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
-function matchWords(query: Knex.QueryBuilder, words: readonly string[]): void {
-  const indexed = words.filter(isIndexed)
+function matchWords(query: Knex.QueryBuilder, words: readonly string[], by: WordsBy): void {
+  const indexed = by === 'index' ? words.filter(isIndexed) : []
   if (indexed.length > 0)
     query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [
       indexed.map((word) => `+${word}*`).join(' '),
     ])
-  for (const word of words) if (!isIndexed(word)) matchPlainly(query, word)
+  for (const word of words) if (!indexed.includes(word)) matchPlainly(query, word)
 }
 
 const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
