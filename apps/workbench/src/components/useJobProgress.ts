@@ -28,8 +28,7 @@ class ProgressStore {
     this.#events = new EventSource(`/api/jobs/${jobId}/events`)
     this.#events.onmessage = (event) => {
       const told: Progress = JSON.parse(event.data)
-      // While the tray is summed anew, the sum before stays.
-      this.#value = { ...told, tray: told.tray ?? this.#value?.tray ?? null }
+      this.#value = filled(told, this.#value)
       for (const listener of this.#listeners) listener()
     }
   }
@@ -43,15 +42,19 @@ export function useJobProgress(jobId: number, first: Progress): Progress {
   const told = useSyncExternalStore(store.subscribe, store.get, nothing)
   useEffect(() => store.listen(jobId), [jobId])
   if (!told) return first
-  return told.tray || !first.tray ? told : { ...told, tray: first.tray }
+  return filled(told, first)
 }
 
-/** All findings of a job. */
-export const countFindings = (progress: Progress): number =>
-  Object.values(progress.facets).reduce(
-    (sum, standings) => sum + Object.values(standings).reduce((a, b) => a + b, 0),
-    0,
-  )
+/** While something is counted anew, the count before stays. */
+function filled(told: Progress, before: Progress | undefined): Progress {
+  if (!before || (told.tray && told.facets)) return told
+  return { ...told, tray: told.tray ?? before.tray, facets: told.facets ?? before.facets }
+}
+
+/** All findings of a job; null while they are being counted. */
+export const countFindings = ({ facets }: Progress): number | null =>
+  facets &&
+  Object.values(facets).reduce((sum, standings) => sum + Object.values(standings).reduce((a, b) => a + b, 0), 0)
 
 /** All findings in the tray; null while they are being summed. */
 export const countTray = ({ tray }: Progress): number | null => tray?.reduce((sum, line) => sum + line.count, 0) ?? null

@@ -17,19 +17,20 @@ import { cached } from './cached.js'
 export interface JobProgress {
   reads: ReadRow[]
   handovers: HandoverRow[]
-  facets: Facets
-  /** Null: it is being summed, and told as soon as it is. */
+  /** Null: they are being counted, and told as soon as they are. */
+  facets: Facets | null
+  /** Null: it is being summed, likewise. */
   tray: TrayLine[] | null
 }
 
-// A page is not kept waiting for the sum of a very large tray.
-const PATIENCE_MS = 250
+// A page is not kept waiting for the counts of half a million findings.
+const PATIENCE_MS = 150
 
 export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
   const [reads, handovers, facets, tray] = await Promise.all([
     listReads(db, jobId),
     listHandovers(db, jobId),
-    cached(`facets ${jobId}`, () => countFacets(db, jobId)),
+    soon(facetsOf(db, jobId, '')),
     soon(cached(`tray ${jobId}`, () => summariseTray(db, jobId))),
   ])
   return { reads, handovers, facets, tray }

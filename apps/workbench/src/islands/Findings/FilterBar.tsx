@@ -17,14 +17,15 @@ interface Props {
   view: Layout
   query: FindingsQuery
   change: (part: Partial<FindingsQuery>) => void
-  facets: Facets
+  /** Null: they are being counted. */
+  facets: Facets | null
   fresh: { count: number; show: () => void }
   chooseAll: ReturnType<typeof useTrayAll>
 }
 
 /** Categories, standings and search. */
 export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll }: Props) {
-  const counts = facets[query.category] ?? {}
+  const counts = facets && (facets[query.category] ?? {})
   const toggle = (standing: Standing) =>
     change({
       standings: query.standings.includes(standing)
@@ -35,11 +36,11 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
     <div className="shrink-0 border-b border-rule">
       <div className="flex items-center gap-3 border-b border-rule px-4 py-1.5">
         <nav aria-label="Categories" className="flex min-w-0 flex-wrap items-center gap-1">
-          {CATEGORY_IDS.filter((id) => facets[id] || id === query.category).map((id) => (
+          {CATEGORY_IDS.filter((id) => facets?.[id] || id === query.category).map((id) => (
             <CategoryTab
               key={id}
               id={id}
-              counts={facets[id] ?? {}}
+              counts={facets && (facets[id] ?? {})}
               current={id === query.category}
               pick={() => change({ category: id, conversation: null, layout: null, month: null })}
             />
@@ -56,7 +57,7 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
             onClick={() => toggle(standing)}
           >
             <StandingMark standing={standing} label />{' '}
-            <span className="text-soft">{formatCount(counts[standing] ?? 0)}</span>
+            <span className="text-soft">{counts ? formatCount(counts[standing] ?? 0) : '…'}</span>
           </button>
         ))}
         <button
@@ -153,12 +154,12 @@ function CategoryTab({
   pick,
 }: {
   id: CategoryId
-  counts: Partial<Record<Standing, number>>
+  counts: Partial<Record<Standing, number>> | null
   current: boolean
   pick: () => void
 }) {
-  const all = Object.values(counts).reduce((sum, count) => sum + count, 0)
-  const lost = all - (counts.kept ?? 0)
+  const all = Object.values(counts ?? {}).reduce((sum, count) => sum + count, 0)
+  const lost = all - (counts?.kept ?? 0)
   return (
     <button
       type="button"
@@ -166,7 +167,7 @@ function CategoryTab({
       aria-current={current ? 'true' : undefined}
       className="rounded px-2.5 py-1 hover:bg-sunk aria-[current]:bg-wash aria-[current]:font-semibold"
     >
-      {CATEGORY_LABELS[id]} <span className="font-normal">{formatCount(all)}</span>
+      {CATEGORY_LABELS[id]} <span className="font-normal">{counts ? formatCount(all) : '…'}</span>
       {lost > 0 && <span className="ml-1.5 text-sm font-normal text-soft">{formatCount(lost)} lost</span>}
     </button>
   )

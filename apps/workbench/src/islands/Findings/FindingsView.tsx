@@ -124,9 +124,11 @@ function useFreshCount(progress: Wire<JobProgress>) {
   const client = useQueryClient()
   const now = countFindings(progress)
   const [seen, setSeen] = useState(now)
+  // The first count is what was there when the page came.
+  useEffect(() => setSeen((before) => before ?? now), [now])
   const show = () => {
     setSeen(now)
     void client.invalidateQueries()
   }
-  return { count: now - seen, show }
+  return { count: now === null || seen === null ? 0 : now - seen, show }
 }
