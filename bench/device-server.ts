@@ -64,6 +64,7 @@ const pictures = Array.from(
     album: null,
     fate: 'live',
     jpeg: new Uint8Array(),
+    original: new Uint8Array(),
   }),
 )
 const scratch = await mkdtemp(join(tmpdir(), 'lumbrin-bench-device-'))

@@ -123,7 +123,7 @@ describe('photos', () => {
       })
       expect(fields.latitude).toEqual(picture?.place ? picture.place[0] : null)
       expect(fields.daysLeft === null).toBe(condition === 'live')
-      expect(content?.mime).toBe('image/jpeg')
+      expect(content?.mime).toBe(content?.name.endsWith('.HEIC') ? 'image/heic' : 'image/jpeg')
     }
   })
 

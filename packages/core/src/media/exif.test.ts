@@ -9,7 +9,9 @@ import { exifDate, readPictureMetadata } from './exif.js'
 describe('picture metadata', () => {
   it('is what a general metadata tool reads', async () => {
     const { folder, truth } = demoBackup(inject('demoFolder'))
-    for (const picture of truth.pictures.filter((one) => one.fate === 'live').slice(0, 5)) {
+    const live = truth.pictures.filter((one) => one.fate === 'live').slice(0, 5)
+    expect(live.map(({ name }) => name.split('.')[1])).toEqual(expect.arrayContaining(['JPG', 'HEIC']))
+    for (const picture of live) {
       const id = fileIdOf('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`)
       const file = join(folder, id.slice(0, 2), id)
       const [theirs] = JSON.parse(tool('exiftool', '-json', '-n', file))

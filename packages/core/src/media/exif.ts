@@ -14,18 +14,30 @@ export interface PictureMetadata {
   longitude: number | null
 }
 
-// Metadata stands in front of the pixels in every file that cameras write.
+// Metadata stands in front of the pixels in every JPEG that cameras write.
 const HEAD_BYTES = 1 << 18
+// In HEIC it may lie behind them. No camera writes larger ones.
+const MOST_HEIC_BYTES = 1 << 26
 
 /** Reads a picture's metadata. Null: there is none, or it is damaged. */
 export async function readPictureMetadata(source: ByteSource): Promise<PictureMetadata | null> {
   const head = await readUpTo(source, 0, HEAD_BYTES)
   try {
-    const tags = await exifr.parse(head, { reviveValues: false, translateValues: false, gps: true })
+    const exif = isBoxed(head) ? await exifOfHeic(await readUpTo(source, 0, MOST_HEIC_BYTES)) : head
+    const tags = exif && (await exifr.parse(exif, { reviveValues: false, translateValues: false, gps: true }))
     return tags ? fromTags(tags) : null
   } catch {
     return null
   }
+}
+
+/** HEIC is made of boxes (ISO/IEC 14496-12), of which the first says so. */
+const isBoxed = (head: Uint8Array): boolean => Buffer.from(head.subarray(4, 8)).toString('latin1') === 'ftyp'
+
+/** The EXIF of a HEIC picture, which the image library finds where the reader of EXIF does not. */
+async function exifOfHeic(bytes: Uint8Array): Promise<Uint8Array | undefined> {
+  const { default: sharp } = await import('sharp')
+  return (await sharp(bytes).metadata()).exif
 }
 
 function fromTags(tags: Record<string, unknown>): PictureMetadata {

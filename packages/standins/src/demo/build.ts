@@ -36,7 +36,7 @@ export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures
 export interface BackupTruth {
   folder: string
   messages: WrittenMessage[]
-  pictures: Omit<Picture, 'jpeg'>[]
+  pictures: Omit<Picture, 'jpeg' | 'original'>[]
   stores: WrittenStores
 }
 
@@ -168,7 +168,12 @@ async function addFilms(backup: BackupBuilder, pictures: readonly Picture[]): Pr
     .filter(({ fate }) => fate === 'live')
     .slice(-2)
     .entries())
-    await backup.addFile('CameraRollDomain', `${folder}/${name.replace(/JPG$/, 'MOV')}`, await liveHalf(i, at), at)
+    await backup.addFile(
+      'CameraRollDomain',
+      `${folder}/${name.replace(/(JPG|HEIC)$/, 'MOV')}`,
+      await liveHalf(i, at),
+      at,
+    )
   return clips
 }
 
@@ -184,14 +189,19 @@ export async function finished(
   const { takenAt } = backup.device
   for (const picture of pictures)
     if (picture.fate !== 'deleted')
-      await backup.addFile('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`, picture.jpeg, picture.takenAt)
+      await backup.addFile('CameraRollDomain', `Media/DCIM/100APPLE/${picture.name}`, picture.original, picture.takenAt)
   const clips = await addFilms(backup, pictures)
   const library = await photoLibrary(join(parts, 'photos.db'), pictures, clips, takenAt)
   await backup.addFile('CameraRollDomain', 'Media/PhotoData/Photos.sqlite', library)
   await backup.addFile('HomeDomain', 'Library/SMS/sms.db', await talk.finish())
   for (const file of talk.files) await backup.addFile('MediaDomain', file.path, file.content)
   await backup.finish()
-  return { folder, messages: talk.written, pictures: pictures.map(({ jpeg: _, ...rest }) => rest), stores }
+  return {
+    folder,
+    messages: talk.written,
+    pictures: pictures.map(({ jpeg: _, original: __, ...rest }) => rest),
+    stores,
+  }
 }
 
 const [, script, target] = process.argv

@@ -3,6 +3,7 @@ import sqlite from 'node-sqlite3-wasm'
 import sharp from 'sharp'
 import { Random } from '../random.js'
 import type { Clip } from './clips.js'
+import { heicScene, NO_TIME, NO_ZONE } from './heic.js'
 import { scene } from './scenes.js'
 
 /** A generated picture with what its camera claims. */
@@ -15,11 +16,14 @@ export interface Picture {
   place: [number, number] | null
   album: string | null
   fate: 'live' | 'binned' | 'deleted'
+  /** As it was sent to others. */
   jpeg: Uint8Array
+  /** As the library keeps it: some are HEIC. */
+  original: Uint8Array
 }
 
-const WIDTH = 1200
-const HEIGHT = 900
+export const WIDTH = 1200
+export const HEIGHT = 900
 const ALBUMS = ['Autumn tour', 'New stage plans', 'Workshop', 'Posters']
 const COCOA = 978_307_200
 const cocoa = (date: Date) => date.getTime() / 1000 - COCOA
@@ -38,12 +42,14 @@ const exifZone = (zone: number) =>
 export async function makePictures(count: number, takenAt: Date, seed: number): Promise<Picture[]> {
   const random = new Random(seed)
   const pictures: Picture[] = []
+  const heics: (Buffer | undefined)[] = []
   for (let i = 0; i < count; i++) {
     const at = new Date(
       Math.round((takenAt.getTime() - (1 - i / count) ** 1.5 * 3 * 365 * 86_400_000) / 1000) * 1000 - 7_200_000,
     )
+    const heic = heicScene(seed + i)
     pictures.push({
-      name: `IMG_${String(1000 + i).slice(-4)}.JPG`,
+      name: `IMG_${String(1000 + i).slice(-4)}.${heic ? 'HEIC' : 'JPG'}`,
       uuid: random.uuid(),
       takenAt: at,
       zone: random.pick([60, 120]),
@@ -51,15 +57,36 @@ export async function makePictures(count: number, takenAt: Date, seed: number): 
       album: random.chance(0.4) ? random.pick(ALBUMS) : null,
       fate: fateOf(i, count, random),
       jpeg: new Uint8Array(),
+      original: new Uint8Array(),
     })
+    heics.push(heic)
   }
   // Two at a time: the machine's cores, without holding every picture's pixels at once.
-  const queue = pictures.map((picture, i) => ({ picture, svg: scene(new Random(seed + i), WIDTH, HEIGHT) }))
+  const queue = pictures.map((picture, i) => ({
+    picture,
+    heic: heics[i],
+    svg: scene(new Random(seed + i), WIDTH, HEIGHT),
+  }))
   const worker = async () => {
-    for (let job = queue.pop(); job; job = queue.pop()) job.picture.jpeg = await render(job.svg, job.picture)
+    for (let job = queue.pop(); job; job = queue.pop()) {
+      const { picture, heic, svg } = job
+      picture.jpeg = await render(svg, exifTime(picture.takenAt, picture.zone), exifZone(picture.zone))
+      picture.original = heic ? dated(heic, picture) : picture.jpeg
+    }
   }
   await Promise.all([worker(), worker(), worker()])
   return pictures
+}
+
+/** A HEIC picture that was made ahead, with the time of this one in its EXIF: as many bytes as were there. */
+function dated(heic: Buffer, { takenAt, zone }: Picture): Uint8Array {
+  const bytes = Buffer.from(heic)
+  for (const [from, to] of [
+    [NO_TIME, exifTime(takenAt, zone)],
+    [NO_ZONE, exifZone(zone)],
+  ] as const)
+    bytes.write(to, bytes.indexOf(from, 0, 'latin1'), 'latin1')
+  return bytes
 }
 
 function fateOf(i: number, count: number, random: Random): Picture['fate'] {
@@ -68,12 +95,13 @@ function fateOf(i: number, count: number, random: Random): Picture['fate'] {
   return i % 2 === 0 && i > count * 0.3 && i < count * 0.5 ? 'deleted' : 'live'
 }
 
-function render(svg: string, picture: Picture): Promise<Uint8Array> {
+/** A picture as its camera writes it. */
+export function render(svg: string, time: string, zone: string): Promise<Buffer> {
   return sharp(Buffer.from(svg))
     .jpeg({ quality: 82 })
     .withExif({
       IFD0: { Make: 'Seven Strings', Model: 'Pocket Theatre 5' },
-      IFD2: { DateTimeOriginal: exifTime(picture.takenAt, picture.zone), OffsetTimeOriginal: exifZone(picture.zone) },
+      IFD2: { DateTimeOriginal: time, OffsetTimeOriginal: zone },
     })
     .toBuffer()
 }
@@ -135,7 +163,7 @@ function insertAsset(
   database.run(
     `INSERT INTO ZASSET (Z_PK, Z_ENT, Z_OPT, ZFAVORITE, ZHEIGHT, ZHIDDEN, ZKIND, ZKINDSUBTYPE, ZORIENTATION, ZTRASHEDSTATE, ZWIDTH, ZADDITIONALATTRIBUTES, ZADDEDDATE, ZDATECREATED,
       ZDURATION, ZLATITUDE, ZLONGITUDE, ZMODIFICATIONDATE, ZTRASHEDDATE, ZDIRECTORY, ZFILENAME, ZUNIFORMTYPEIDENTIFIER, ZUUID)
-     VALUES (?, 3, 2, ?, ${HEIGHT}, 0, 0, 0, 1, ?, ${WIDTH}, ?, ?, ?, 0, ?, ?, ?, ?, 'DCIM/100APPLE', ?, 'public.jpeg', ?)`,
+     VALUES (?, 3, 2, ?, ${HEIGHT}, 0, 0, 0, 1, ?, ${WIDTH}, ?, ?, ?, 0, ?, ?, ?, ?, 'DCIM/100APPLE', ?, ?, ?)`,
     [
       id,
       id % 17 === 0 ? 1 : 0,
@@ -148,13 +176,14 @@ function insertAsset(
       cocoa(picture.takenAt),
       binnedAt,
       picture.name,
+      picture.name.endsWith('HEIC') ? 'public.heic' : 'public.jpeg',
       picture.uuid,
     ],
   )
   database.run(
     `INSERT INTO ZADDITIONALASSETATTRIBUTES (Z_PK, Z_ENT, Z_OPT, ZASSET, ZORIGINALFILESIZE, ZORIGINALWIDTH, ZORIGINALHEIGHT, ZTIMEZONEOFFSET, ZORIGINALFILENAME)
      VALUES (?, 1, 1, ?, ?, ${WIDTH}, ${HEIGHT}, ?, ?)`,
-    [id, id, picture.jpeg.byteLength, picture.zone * 60, picture.name],
+    [id, id, picture.original.byteLength, picture.zone * 60, picture.name],
   )
   if (picture.album)
     database.run('INSERT INTO Z_28ASSETS VALUES (?, ?, ?)', [ALBUMS.indexOf(picture.album) + 1, id, id * 1024])

@@ -1,0 +1,15 @@
+import { existsSync, readFileSync } from 'node:fs'
+
+/** What stands in the EXIF of a picture that was made ahead, for the time and the zone that it is to have. */
+export const NO_TIME = '2000:01:01 00:00:00'
+export const NO_ZONE = '+00:00'
+
+const fileOf = (seed: number) => new URL(`heic/${seed}.heic`, import.meta.url)
+
+/**
+ * The scene of a seed as HEIC, for the seeds that have one. Nothing that ships with the product writes HEIC, so that a
+ * few were made ahead, by `heic/make.ts`.
+ */
+export function heicScene(seed: number): Buffer | undefined {
+  return existsSync(fileOf(seed)) ? readFileSync(fileOf(seed)) : undefined
+}
