@@ -1,4 +1,7 @@
-/** `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over. */
+/**
+ * `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over;
+ * `-- --large` is a demo of its own, with 5,000 pictures and 40,000 messages.
+ */
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
@@ -6,15 +9,22 @@ import { createInterface } from 'node:readline'
 import { launch } from './setup/launch.mjs'
 import { main, ROOT, run, SetupError, say } from './setup/shell.mjs'
 
-const data = process.env.LUMBRIN_DATA ?? join(ROOT, '.lumbrin/demo')
+const large = process.argv.includes('--large')
+const data = process.env.LUMBRIN_DATA ?? join(ROOT, large ? '.lumbrin/demo-large' : '.lumbrin/demo')
 const sources = join(data, 'sources')
 const handovers = join(data, 'handovers')
 
 async function buildSources() {
   mkdirSync(handovers, { recursive: true })
   if (!existsSync(sources)) {
-    say('making the demo data (some 20 seconds)')
-    await run(process.execPath, ['--import', 'tsx', 'packages/standins/src/demo/build.ts', sources])
+    say(`making the demo data (some ${large ? 'minutes' : '20 seconds'})`)
+    await run(process.execPath, [
+      '--import',
+      'tsx',
+      'packages/standins/src/demo/build.ts',
+      sources,
+      ...(large ? ['large'] : []),
+    ])
   }
   const devices = await startStandIn('device', [join(data, 'devices'), '0', '0'])
   const cloud = await startStandIn('cloud', [join(data, 'cloud'), '0'])

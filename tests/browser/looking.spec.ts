@@ -124,10 +124,34 @@ test('pictures are looked at one after the other, enlarged, and beside their cop
   await open(page, `${own}/findings?category=videos`)
   await page
     .getByRole('listbox')
-    .getByRole('option', { name: /IMG_1900.MOV/ })
+    .getByRole('option', { name: /IMG_8000.MOV/ })
     .click()
   const film = page.locator('video')
   await expect(async () => expect(await film.evaluate((video: HTMLVideoElement) => video.duration)).toBe(2)).toPass()
+})
+
+test('a document is shown page by page', async ({ page }) => {
+  await open(page, '/')
+  const job = await jobWithBackup(page)
+  await open(page, `${job}/sources`)
+  await page.getByLabel('Files in apps', { exact: true }).check()
+  await page.getByRole('button', { name: 'Start reading' }).click()
+  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await open(page, `${job}/findings?category=app-files`)
+  await page.getByRole('option', { name: /autumn programme.pdf/ }).click()
+  await expect(page.getByText('Page 1 of 4')).toBeVisible()
+  await page.getByRole('button', { name: 'Page after' }).click()
+  const canvas = page.getByRole('img', { name: 'autumn programme.pdf, page 2' })
+  // Ink: pixels darker than the paper and than the lamp.
+  const inked = () =>
+    canvas.evaluate((drawn: HTMLCanvasElement) => {
+      const { data } = drawn.getContext('2d')?.getImageData(0, 0, drawn.width, drawn.height) ?? { data: [] }
+      let dark = 0
+      for (let at = 0; at < data.length; at += 4) if ((data[at] ?? 255) < 80) dark++
+      return dark
+    })
+  await expect(async () => expect(await inked()).toBeGreaterThan(200)).toPass()
+  await expectAccessible(page)
 })
 
 test('a grid has tiles of three sizes, and folds what looks the same', async ({ page }) => {

@@ -32,6 +32,9 @@ export interface DemoSize {
 
 export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, items: 90, rounds: 4_000_000 }
 
+/** A phone that was used much: for looking at how the application bears it. */
+export const LARGE_DEMO: DemoSize = { ...FULL_DEMO, messages: 40_000, lostMessages: 2_000, pictures: 5_000, items: 400 }
+
 /** What was written into a backup, for checks of what is read back. */
 export interface BackupTruth {
   folder: string
@@ -204,5 +207,6 @@ export async function finished(
   }
 }
 
-const [, script, target] = process.argv
-if (script && target && import.meta.url === pathToFileURL(script).href) await buildDemo(target)
+const [, script, target, variant] = process.argv
+if (script && target && import.meta.url === pathToFileURL(script).href)
+  await buildDemo(target, variant === 'large' ? LARGE_DEMO : FULL_DEMO)

@@ -3,6 +3,9 @@ import { Random } from '../random.js'
 import { type Frame, film } from './film.js'
 import { scene } from './scenes.js'
 
+// Behind all pictures' numbers: a film of a picture's number is its moving half.
+const FIRST_FILM = 8000
+
 /** A generated film of the phone's library. */
 export interface Clip {
   name: string
@@ -32,7 +35,7 @@ export async function makeClips(takenAt: Date, seed: number): Promise<Clip[]> {
     const seconds = 2 + i
     const content = await panned(seed + i, seconds, at)
     const place: Clip['place'] = [46.2 + 0.9 * i, 7.44 + i]
-    clips.push({ name: `IMG_${1900 + i}.MOV`, uuid: random.uuid(), takenAt: at, seconds, place, fate, content })
+    clips.push({ name: `IMG_${FIRST_FILM + i}.MOV`, uuid: random.uuid(), takenAt: at, seconds, place, fate, content })
   }
   return clips
 }

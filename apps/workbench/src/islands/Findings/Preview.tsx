@@ -2,6 +2,7 @@ import type { CategoryId, Json } from '@lumbrin/core/categories/types'
 import { Scroller } from '../../components/Scroller'
 import type { FindingLine } from '../../database/queries'
 import { EventCard } from './EventCard'
+import { PdfPreview } from './PdfPreview'
 import { Secret } from './Secret'
 import { Sound } from './Sound'
 import { isPlainText, TextPreview } from './TextPreview'
@@ -19,12 +20,7 @@ export function Preview({ line }: { line: FindingLine }) {
   if ((SOUNDS.includes(line.category) || mime.startsWith('audio/')) && line.hasContent)
     return <Sound id={line.id} title={line.title} bytes={line.bytes} />
   if ((line.category === 'videos' || mime.startsWith('video/')) && line.hasContent) return <Film line={line} />
-  if (mime === 'application/pdf' && line.hasContent)
-    return (
-      <a className="button mt-4" href={`/api/findings/${line.id}/content`} target="_blank" rel="noreferrer">
-        Open the document
-      </a>
-    )
+  if (mime === 'application/pdf' && line.hasContent) return <PdfPreview key={line.id} line={line} />
   if (isPlainText(mime) && line.hasContent) return <TextPreview line={line} />
   if (!line.text) return null
   return (

@@ -7,11 +7,11 @@ import { walkGif, walkJpeg, walkPng } from './pictures.js'
 import type { Carved, Pattern } from './types.js'
 import { latin, WindowedBytes } from './window.js'
 
-const text = (mark: string): number[] => [...Buffer.from(mark, 'latin1')]
+const text = (mark: string) => Buffer.from(mark, 'latin1')
 
 /** What is searched for. A mark is three bytes or more; the rest of a file's beginning is its walk's matter. */
 const PATTERNS: readonly Pattern[] = [
-  { mime: 'image/jpeg', ending: 'jpg', mark: [0xff, 0xd8, 0xff], markAt: 0, walk: walkJpeg },
+  { mime: 'image/jpeg', ending: 'jpg', mark: Buffer.of(0xff, 0xd8, 0xff), markAt: 0, walk: walkJpeg },
   { mime: 'image/png', ending: 'png', mark: text('\x89PNG\r\n\x1a\n'), markAt: 0, walk: walkPng },
   { mime: 'image/gif', ending: 'gif', mark: text('GIF87a'), markAt: 0, walk: walkGif },
   { mime: 'image/gif', ending: 'gif', mark: text('GIF89a'), markAt: 0, walk: walkGif },
@@ -25,15 +25,6 @@ const PATTERNS: readonly Pattern[] = [
   { mime: 'application/x-plist', ending: 'plist', mark: text('bplist00'), markAt: 0, walk: walkBinaryList },
   { mime: 'application/x-plist', ending: 'plist', mark: text('<?xml'), markAt: 0, walk: walkXmlList },
 ]
-
-/** Patterns by the first two bytes of their marks; most places of any bytes have none. */
-const BY_START = new Map<number, Pattern[]>()
-const STARTS = new Uint8Array(1 << 16)
-for (const pattern of PATTERNS) {
-  const key = ((pattern.mark[0] as number) << 8) | (pattern.mark[1] as number)
-  BY_START.set(key, [...(BY_START.get(key) ?? []), pattern])
-  STARTS[key] = 1
-}
 
 const PIECE = 1 << 20
 // Marks are looked for in pieces that overlap by the longest of them.
@@ -60,36 +51,38 @@ export async function* carve(source: ByteSource, report: Report, begin = 0): Asy
     // Reading is synchronous: whoever else waits for this thread has a turn between two pieces.
     await nextTurn()
     const piece = search.at(from, PIECE + OVERLAP)
-    const last = Math.min(PIECE, piece.length - 2)
-    for (let i = Math.max(0, free - from); i < last; i++) {
-      const key = ((piece[i] as number) << 8) | (piece[i + 1] as number)
-      if (STARTS[key] === 0) continue
-      const found = beginning(BY_START.get(key) as Pattern[], piece, i, from, walked)
+    for (const { at, pattern } of marksIn(piece)) {
+      if (from + at < free) continue
+      const found = beginning(pattern, from + at, walked)
       if (walked.exhausted) return report(GIVEN_UP)
       if (!found || found.start < free) continue
       yield found
-      if (found.wholeness !== 'whole') continue
-      free = found.end
-      i = Math.max(i, free - from - 1)
+      if (found.wholeness === 'whole') free = found.end
     }
   }
 }
 
-function beginning(
-  patterns: readonly Pattern[],
-  piece: Uint8Array,
-  i: number,
-  from: number,
-  bytes: WindowedBytes,
-): Carved | undefined {
-  for (const pattern of patterns) {
-    const { mark, markAt, walk } = pattern
-    const start = from + i - markAt
-    if (start < 0 || !mark.every((byte, k) => piece[i + k] === byte)) continue
-    const found = walk(bytes, start)
-    if (found) return { ...kindOf(pattern, bytes, start), start, ...found }
-  }
-  return undefined
+interface Mark {
+  /** Within the piece. */
+  at: number
+  pattern: Pattern
+}
+
+/** Every mark that begins in a piece, in the order of their places: the search of Node itself is many times ours. */
+function marksIn(piece: Uint8Array): Mark[] {
+  const bytes = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength)
+  const marks: Mark[] = []
+  for (const pattern of PATTERNS)
+    for (let at = bytes.indexOf(pattern.mark); at >= 0 && at < PIECE; at = bytes.indexOf(pattern.mark, at + 1))
+      marks.push({ at, pattern })
+  return marks.sort((a, b) => a.at - b.at)
+}
+
+/** The file that a mark is of; undefined: it only looks like one. */
+function beginning(pattern: Pattern, markAt: number, bytes: WindowedBytes): Carved | undefined {
+  const start = markAt - pattern.markAt
+  const found = start < 0 ? undefined : pattern.walk(bytes, start)
+  return found && { ...kindOf(pattern, bytes, start), start, ...found }
 }
 
 function kindOf({ mime, ending, walk }: Pattern, bytes: WindowedBytes, start: number) {

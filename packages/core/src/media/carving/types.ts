@@ -27,7 +27,7 @@ export interface Pattern {
   mime: string
   ending: string
   /** The bytes by which it is noticed, and how far behind its beginning they stand. */
-  mark: readonly number[]
+  mark: Uint8Array
   markAt: number
   walk: Walk
 }

@@ -7,6 +7,7 @@ import { contactPictureStore } from './contact-pictures.js'
 import { keychainFile } from './keychain.js'
 import { eventStore, NOTE_PICTURE, noteStore, reminderStore } from './papers.js'
 import { callStore, contactStore, type Made } from './personal.js'
+import { programme } from './programme.js'
 import { memoStore, voicemailStore } from './recordings.js'
 import { cocoa, insert, makeStore, StoreFile, type WrittenItem } from './store.js'
 import { bookmarkStore, historyStore, tabStore } from './web.js'
@@ -192,6 +193,7 @@ async function addApps(backup: BackupBuilder, pictures: readonly Uint8Array[]): 
   for (const [i, picture] of pictures.slice(0, 3).entries())
     await backup.addFile('AppDomain-example.ticket.counter', `Documents/posters/poster ${i + 1}.jpg`, picture)
   const local = 'AppDomainGroup-group.com.apple.FileProvider.LocalStorage'
+  await backup.addFile(local, 'File Provider Storage/autumn programme.pdf', await programme())
   await backup.addFile(local, 'File Provider Storage/seat plan.txt', Buffer.from('Row A: 1 to 12\n'))
   await backup.addFile(local, 'File Provider Storage/.Trash/old seat plan.txt', Buffer.from('Row A: 1 to 10\n'))
 }
