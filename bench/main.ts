@@ -4,6 +4,7 @@ import { benchCategories } from './categories.js'
 import { benchCloud } from './cloud.js'
 import { benchDevice } from './device.js'
 import { benchFindings } from './findings.js'
+import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
 import { benchMessages } from './messages.js'
 import { benchPictures } from './pictures.js'
@@ -21,6 +22,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   messages: benchMessages,
   findings: benchFindings,
   views: benchViews,
+  grid: benchGrid,
   handover: benchHandover,
   device: benchDevice,
   cloud: benchCloud,

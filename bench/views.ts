@@ -30,14 +30,7 @@ export async function benchViews(words: string[]): Promise<void> {
     await migrate(db)
     const job = await openJob(db, briefSchema.parse({ owner: 'Bench' }))
     await fill(db, job.id, total)
-    const port = await freePort()
-    const server = spawn(process.execPath, ['apps/workbench/dist/main.mjs'], {
-      env: { ...process.env, LUMBRIN_DATABASE_URL: database.url, LUMBRIN_PORT: String(port), LUMBRIN_DATA: folder },
-      stdio: 'ignore',
-    })
-    try {
-      const base = `http://127.0.0.1:${port}`
-      await answered(base)
+    await withServer(database.url, folder, async (base) => {
       await timeEndpoints(`${base}/api/jobs/${job.id}`, total)
       await timeChoosing(`${base}/api/jobs/${job.id}/tray`, total)
       await timePage('list', `${base}/jobs/${job.id}/findings?category=messages&layout=list`)
@@ -45,13 +38,26 @@ export async function benchViews(words: string[]): Promise<void> {
         `conversation of ${LONG_TALK}`,
         `${base}/jobs/${job.id}/findings?category=messages&layout=conversations&conversation=long`,
       )
-    } finally {
-      server.kill()
-    }
+    })
   } finally {
     await db.destroy()
     await database.stop()
     rmSync(folder, { recursive: true, force: true })
+  }
+}
+
+/** The built server over a database, while `use` asks it. */
+export async function withServer(url: string, data: string, use: (base: string) => Promise<void>): Promise<void> {
+  const port = await freePort()
+  const server = spawn(process.execPath, ['apps/workbench/dist/main.mjs'], {
+    env: { ...process.env, LUMBRIN_DATABASE_URL: url, LUMBRIN_PORT: String(port), LUMBRIN_DATA: data },
+    stdio: 'ignore',
+  })
+  try {
+    await answered(`http://127.0.0.1:${port}`)
+    await use(`http://127.0.0.1:${port}`)
+  } finally {
+    server.kill()
   }
 }
 
@@ -118,7 +124,8 @@ async function timeChoosing(tray: string, total: number): Promise<void> {
   console.log(`${total} findings chosen in ${seconds.toFixed(2)} s`)
 }
 
-async function timePage(name: string, address: string): Promise<void> {
+/** First paint, first findings, and frames while scrolling, of a page of findings in Chromium. */
+export async function timePage(name: string, address: string): Promise<void> {
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
@@ -131,10 +138,26 @@ async function timePage(name: string, address: string): Promise<void> {
     console.log(
       `${name}, scrolling: median frame ${frames[Math.floor(frames.length / 2)]?.toFixed(1)} ms, 95th percentile ${frames[Math.floor(frames.length * 0.95)]?.toFixed(1)} ms`,
     )
+    const tiles = await page.getByRole('listbox').locator('img').count()
+    if (tiles > 0) {
+      const soon = await arrived(page)
+      const last = await timed(async () => {
+        for (let tries = 0; (await arrived(page)) < tiles && tries < 200; tries++) await sleep(50)
+      })
+      console.log(
+        `${name}: when scrolling ends ${soon} of ${tiles} tiles have their picture, ${await arrived(page)} after ${last.toFixed(1)} s`,
+      )
+    }
   } finally {
     await browser.close()
   }
 }
+
+const arrived = (page: Page): Promise<number> =>
+  page
+    .getByRole('listbox')
+    .locator('img')
+    .evaluateAll((images: HTMLImageElement[]) => images.filter((image) => image.naturalWidth > 0).length)
 
 /** Times between frames while the list is scrolled for some seconds, in milliseconds, ascending. */
 async function scrolled(page: Page): Promise<number[]> {

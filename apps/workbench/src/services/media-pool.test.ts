@@ -67,4 +67,22 @@ describe('the process for pictures', () => {
     const all = await Promise.all(Array.from({ length: 12 }, (_, i) => shown(jpeg, 50 + i)))
     expect(all.length).toBe(12)
   })
+
+  it('shows first what was asked for last, and nothing that nobody waits for any more', async () => {
+    const order: number[] = []
+    const stop = new AbortController()
+    const ask = (edge: number, signal?: AbortSignal) => shown(jpeg, edge, signal).then(() => order.push(edge))
+    // Both processes are busy with the first two.
+    const first = [ask(800), ask(801)]
+    const given = ask(100, stop.signal)
+    const later = [ask(101), ask(102), ask(103)]
+    stop.abort()
+    await expect(given).rejects.toMatchObject({ message: expect.stringContaining('Nobody waits') })
+    await Promise.all([...first, ...later])
+    expect(order.slice(2)).toContain(103)
+    expect(order.indexOf(103)).toBeLessThan(order.indexOf(101))
+    expect(order).not.toContain(100)
+    // Whoever is given up takes nobody's turn along.
+    await expect(ask(104)).resolves.toBeGreaterThan(0)
+  })
 })

@@ -61,8 +61,13 @@ const idle: Worker[] = []
 const waiting: (() => void)[] = []
 let busy = 0
 
-async function run(task: MediaTask): Promise<unknown> {
+/** The last one who asks comes first: a grid that is scrolled shows what is in view, and gives the rest up. */
+async function run(task: MediaTask, signal?: AbortSignal): Promise<unknown> {
   while (busy >= PROCESSES) await new Promise<void>((turn) => waiting.push(turn))
+  if (signal?.aborted) {
+    waiting.pop()?.()
+    throw new AppError('unusable', 'Nobody waits for this picture any more.')
+  }
   busy++
   const worker = living() ?? new Worker()
   try {
@@ -71,7 +76,7 @@ async function run(task: MediaTask): Promise<unknown> {
     busy--
     if (worker.tasks >= TASKS_EACH) worker.end()
     if (!worker.dead) idle.push(worker)
-    waiting.shift()?.()
+    waiting.pop()?.()
   }
 }
 
@@ -81,8 +86,9 @@ function living(): Worker | undefined {
   return undefined
 }
 
-/** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable') */
-export const shown = (bytes: Uint8Array, edge: number) => run({ kind: 'shown', bytes, edge }) as Promise<Uint8Array>
+/** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable'), also when nobody waits any more */
+export const shown = (bytes: Uint8Array, edge: number, signal?: AbortSignal) =>
+  run({ kind: 'shown', bytes, edge }, signal) as Promise<Uint8Array>
 
 /** How a picture looks, in few bits; undefined: it is too plain to tell. @throws AppError('unusable') */
 export const fingerprintOf = (bytes: Uint8Array) =>

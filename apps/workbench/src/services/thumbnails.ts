@@ -12,8 +12,16 @@ const CACHE_BYTES = 64 << 20
 const cache = new Map<string, Uint8Array>()
 let cached = 0
 
-/** A picture as WebP; closes the source. `key` stands for the source's content. @throws AppError('unusable') when it is no picture that can be shown */
-export async function pictureOf(key: string, open: () => Promise<ByteSource>, edge: number): Promise<Uint8Array> {
+/**
+ * A picture as WebP; closes the source. `key` stands for the source's content.
+ * @throws AppError('unusable') when it is no picture that can be shown, or nobody waits for it any more
+ */
+export async function pictureOf(
+  key: string,
+  open: () => Promise<ByteSource>,
+  edge: number,
+  signal?: AbortSignal,
+): Promise<Uint8Array> {
   const name = `${key} ${edge}`
   const known = cache.get(name)
   if (known) {
@@ -23,7 +31,7 @@ export async function pictureOf(key: string, open: () => Promise<ByteSource>, ed
   }
   const source = await open()
   try {
-    const picture = await shown(await readAll(source, MAX_BYTES), edge)
+    const picture = await shown(await readAll(source, MAX_BYTES), edge, signal)
     keep(name, picture)
     return picture
   } finally {

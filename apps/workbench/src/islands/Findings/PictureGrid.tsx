@@ -69,6 +69,9 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
   )
 }
 
+/** A tile that was scrolled away takes its request along: what is in view now must not wait for it. */
+const loadWhileShown = (image: HTMLImageElement | null) => () => image?.removeAttribute('src')
+
 function Cell({
   line,
   lines,
@@ -102,9 +105,10 @@ function Cell({
     >
       {line.hasContent && !broken ? (
         <img
+          ref={loadWhileShown}
           src={`/api/findings/${line.id}/thumbnail`}
           alt=""
-          loading="lazy"
+          decoding="async"
           className="h-full w-full object-cover"
           onError={() => setBroken(true)}
         />
