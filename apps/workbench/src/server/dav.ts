@@ -1,11 +1,12 @@
-import { escapeHtml } from '@lumbrin/core/export/html'
-import { plainText } from '@lumbrin/core/export/plain-text'
 import type { Db } from '../database/connection.js'
 import { AppError } from '../errors.js'
 import { type Node, nodeAt, nodesIn, openNode, tableAt } from '../services/shared-folder.js'
+import { askedIn, responseOf } from './dav-properties.js'
 import { serveContent } from './stream.js'
 
 const METHODS = 'OPTIONS, GET, HEAD, PROPFIND'
+// What a client asks for takes some hundred bytes.
+const MOST_ASKED_BYTES = 64 << 10
 
 /** A read-only network folder: WebDAV of class 1 (RFC 4918), as far as reading goes. `base` ends with "/". */
 export async function answerDav(
@@ -68,27 +69,21 @@ async function propertiesOf(
   const depth = request.headers.get('depth') ?? 'infinity'
   // RFC 4918, section 9.1: a server may refuse to list everything at once.
   if (depth !== '0' && depth !== '1') return xml(403, '<D:error xmlns:D="DAV:"><D:propfind-finite-depth/></D:error>')
+  const asked = await askedBy(request)
+  if (!asked) return new Response('What is asked for is not well formed.', { status: 400 })
   const inside = depth === '1' && node.kind === 'folder' ? ((await nodesIn(db, jobId, path)) ?? []) : []
   const address = (parts: readonly string[], kind: Node['kind']) =>
     `${base}${parts.map(encodeURIComponent).join('/')}${kind === 'folder' && parts.length > 0 ? '/' : ''}`
   const parts = [
-    responseOf(address(path, node.kind), node),
-    ...inside.map((one) => responseOf(address([...path, one.name], one.kind), one)),
+    responseOf(address(path, node.kind), node, asked),
+    ...inside.map((one) => responseOf(address([...path, one.name], one.kind), one, asked)),
   ]
   return xml(207, `<D:multistatus xmlns:D="DAV:">${parts.join('')}</D:multistatus>`)
 }
 
-/** All properties that there are (RFC 4918, section 15), whichever were asked for. */
-function responseOf(href: string, { name, kind, bytes, modifiedAt, mime, finding }: Node): string {
-  const properties = [
-    `<D:displayname>${escapeHtml(plainText(name))}</D:displayname>`,
-    `<D:resourcetype>${kind === 'folder' ? '<D:collection/>' : ''}</D:resourcetype>`,
-    bytes === undefined ? '' : `<D:getcontentlength>${bytes}</D:getcontentlength>`,
-    mime ? `<D:getcontenttype>${escapeHtml(plainText(mime))}</D:getcontenttype>` : '',
-    modifiedAt ? `<D:getlastmodified>${modifiedAt.toUTCString()}</D:getlastmodified>` : '',
-    finding === undefined ? '' : `<D:getetag>"${finding}-${bytes}"</D:getetag>`,
-  ]
-  return `<D:response><D:href>${escapeHtml(href)}</D:href><D:propstat><D:prop>${properties.join('')}</D:prop><D:status>HTTP/1.1 200 OK</D:status></D:propstat></D:response>`
+async function askedBy(request: Request) {
+  const body = Buffer.from(await request.arrayBuffer())
+  return body.length > MOST_ASKED_BYTES ? undefined : askedIn(body.toString('utf8'))
 }
 
 const xml = (status: number, body: string) =>
