@@ -45,33 +45,36 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
   const grid = { gridTemplateColumns: `1.25rem 8.5rem 11rem minmax(0,1fr) ${fields} 4.5rem 3.5rem` }
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-      <div
-        className="grid shrink-0 items-center gap-3 border-b border-rule px-5 py-1 text-sm text-soft [scrollbar-gutter:stable]"
-        style={grid}
-      >
-        <span />
-        <SortButton
-          label="When (UTC)"
-          mark={query.order === 'newest' ? '↓' : query.order === 'oldest' ? '↑' : ''}
-          sort={() => change({ order: query.order === 'newest' ? 'oldest' : 'newest', matching: false })}
-        />
-        <SortButton
-          label="Title"
-          mark={query.order === 'title' ? '↑' : ''}
-          sort={() => change({ order: 'title', matching: false })}
-        />
-        <span>Text</span>
-        {columns.map((name) => (
-          <span key={name} className="truncate">
-            {wordsOfField(name)}
-          </span>
-        ))}
-        <SortButton
-          label="Size"
-          mark={query.order === 'largest' ? '↓' : ''}
-          sort={() => change({ order: 'largest', matching: false })}
-        />
-        <ColumnPicker category={query.category} columns={columns} choose={setColumns} />
+      <div className="relative shrink-0 border-b border-rule text-sm text-soft">
+        {/* As wide as the rows below, which have a scroll bar beside them. */}
+        <div className="grid items-center gap-3 overflow-hidden px-5 py-1 [scrollbar-gutter:stable]" style={grid}>
+          <span />
+          <SortButton
+            label="When (UTC)"
+            mark={query.order === 'newest' ? '↓' : query.order === 'oldest' ? '↑' : ''}
+            sort={() => change({ order: query.order === 'newest' ? 'oldest' : 'newest', matching: false })}
+          />
+          <SortButton
+            label="Title"
+            mark={query.order === 'title' ? '↑' : ''}
+            sort={() => change({ order: 'title', matching: false })}
+          />
+          <span>Text</span>
+          {columns.map((name) => (
+            <span key={name} className="truncate">
+              {wordsOfField(name)}
+            </span>
+          ))}
+          <SortButton
+            label="Size"
+            end
+            mark={query.order === 'largest' ? '↓' : ''}
+            sort={() => change({ order: 'largest', matching: false })}
+          />
+        </div>
+        <div className="absolute top-1 right-5">
+          <ColumnPicker category={query.category} columns={columns} choose={setColumns} />
+        </div>
       </div>
       <ResultBox
         label={CATEGORY_LABELS[query.category]}
@@ -120,11 +123,19 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
   )
 }
 
-function SortButton({ label, mark, sort }: { label: string; mark: string; sort: () => void }) {
+interface SortButtonProps {
+  label: string
+  mark: string
+  /** Its column is set at the right. */
+  end?: boolean
+  sort: () => void
+}
+
+function SortButton({ label, mark, end, sort }: SortButtonProps) {
   return (
     <button
       type="button"
-      className="text-left whitespace-nowrap hover:text-ink"
+      className={`whitespace-nowrap hover:text-ink ${end ? 'text-right' : 'text-left'}`}
       aria-pressed={mark !== ''}
       onClick={sort}
       title={`Sort by ${label.toLowerCase()}`}
