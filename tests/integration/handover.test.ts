@@ -53,7 +53,7 @@ describe('a handover', () => {
     const check = tool('sh', '-c', `cd '${to}' && sha256sum -c manifest-sha256.txt`)
     expect(check).toContain('data/photos/')
     const names = readdirSync(join(to, 'data/photos'), { recursive: true, encoding: 'utf8' }).filter((name) =>
-      name.endsWith('.JPG'),
+      /\.(JPG|HEIC)$/.test(name),
     )
     expect(names.length).toBe(truth.pictures.filter((picture) => picture.fate !== 'deleted').length)
     expect(readFileSync(join(to, 'data/report.html'), 'utf8')).toContain('Odile Varga')

@@ -88,7 +88,7 @@ describe('what a source holds', () => {
       { domain: 'CameraRollDomain', folder: 'Media/DCIM/100APPLE' },
       '',
     )
-    expect(folder.lines.filter(({ name }) => name.endsWith('.JPG')).length).toBe(kept)
+    expect(folder.lines.filter(({ name }) => /\.(JPG|HEIC)$/.test(name)).length).toBe(kept)
     const found = await listFiles(bench.db, bench.sourceId, { domain: '', folder: '' }, 'SMS.DB')
     expect(found.lines.map((line) => line.path)).toEqual(['Library/SMS/sms.db'])
   })
