@@ -115,9 +115,12 @@ function followOverflow(pager: Pager, local: Uint8Array, cell: Cell): Uint8Array
     throw new FormatError('bad-value', 0, `payload of ${cell.payloadSize} bytes in a smaller file`)
   const payload = new Uint8Array(cell.payloadSize)
   payload.set(local)
+  const seen = new Set<number>()
   let next = cell.overflow
   for (let at = cell.localSize; at < cell.payloadSize; ) {
     if (next === 0) throw new FormatError('truncated', at, 'overflow chain ends early')
+    if (seen.has(next)) throw new FormatError('bad-value', at, 'overflow chain turns in a circle')
+    seen.add(next)
     const bytes = pager.page(next)
     const part = bytes.subarray(4, 4 + Math.min(room, cell.payloadSize - at))
     payload.set(part, at)
