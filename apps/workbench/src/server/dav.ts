@@ -82,8 +82,9 @@ async function propertiesOf(
 }
 
 async function askedBy(request: Request) {
-  const body = Buffer.from(await request.arrayBuffer())
-  return body.length > MOST_ASKED_BYTES ? undefined : askedIn(body.toString('utf8'))
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_ASKED_BYTES) return undefined
+  const body = await request.text()
+  return body.length > MOST_ASKED_BYTES ? undefined : askedIn(body)
 }
 
 const xml = (status: number, body: string) =>

@@ -63,11 +63,7 @@ let busy = 0
 
 /** The last one who asks comes first: a grid that is scrolled shows what is in view, and gives the rest up. */
 async function run(task: MediaTask, signal?: AbortSignal): Promise<unknown> {
-  while (busy >= PROCESSES) await new Promise<void>((turn) => waiting.push(turn))
-  if (signal?.aborted) {
-    waiting.pop()?.()
-    throw new AppError('unusable', 'Nobody waits for this picture any more.')
-  }
+  while (busy >= PROCESSES) await turnOf(signal)
   busy++
   const worker = living() ?? new Worker()
   try {
@@ -78,6 +74,21 @@ async function run(task: MediaTask, signal?: AbortSignal): Promise<unknown> {
     if (!worker.dead) idle.push(worker)
     waiting.pop()?.()
   }
+}
+
+/** Waits to be called; whoever is given up leaves at once, and the bytes of the picture with it. */
+function turnOf(signal?: AbortSignal): Promise<void> {
+  const givenUp = () => new AppError('unusable', 'Nobody waits for this picture any more.')
+  return new Promise((turn, leave) => {
+    if (signal?.aborted) return leave(givenUp())
+    waiting.push(turn)
+    signal?.addEventListener('abort', () => {
+      const at = waiting.indexOf(turn)
+      if (at < 0) return
+      waiting.splice(at, 1)
+      leave(givenUp())
+    })
+  })
 }
 
 /** A process that waits; those that ended meanwhile are forgotten. */

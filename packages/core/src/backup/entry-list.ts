@@ -3,7 +3,7 @@ import type { SourceEntry } from './types.js'
 /** What a backup lists: whole, or only what is of one domain. */
 export interface EntryList {
   readonly count: number
-  /** In the source's own order. @throws FormatError when the list cannot be had any more */
+  /** In the source's own order. @throws SourceError when the list cannot be had any more */
   all(): readonly SourceEntry[]
   /** The same of one domain. */
   of(domain: string): readonly SourceEntry[]

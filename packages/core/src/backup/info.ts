@@ -11,10 +11,12 @@ type Dict = { [key: string]: PlistValue }
 // Info.plist carries icons and settings of every application; real ones stay below this.
 const MAX_PLIST_BYTES = 64 << 20
 
+/** The list of files of a backup, by its layout. */
+export const LIST_NAMES = { modern: 'Manifest.db', legacy: 'Manifest.mbdb' } as const
+
 /** Which manifest a folder has, by its contents: names of backup folders are not to be trusted. */
 export async function layoutOf(folder: string): Promise<'modern' | 'legacy' | undefined> {
-  if (await isFile(join(folder, 'Manifest.db'))) return 'modern'
-  if (await isFile(join(folder, 'Manifest.mbdb'))) return 'legacy'
+  for (const layout of ['modern', 'legacy'] as const) if (await isFile(join(folder, LIST_NAMES[layout]))) return layout
   return undefined
 }
 
@@ -26,7 +28,7 @@ const isFile = (path: string) =>
 
 /** When the list of files of a backup was last written, as the file system tells; undefined: it has none. */
 export async function listChangedAt(folder: string): Promise<number | undefined> {
-  for (const name of ['Manifest.db', 'Manifest.mbdb']) {
+  for (const name of Object.values(LIST_NAMES)) {
     const found = await stat(join(folder, name)).catch(() => undefined)
     if (found) return found.mtimeMs
   }

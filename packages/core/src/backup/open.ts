@@ -6,7 +6,7 @@ import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
 import { EntriesInMemory, type EntryList } from './entry-list.js'
-import { readBackupInfo, readKeys } from './info.js'
+import { LIST_NAMES, readBackupInfo, readKeys } from './info.js'
 import { type Keybag, parseKeybag, unwrapKey } from './keybag.js'
 import { readLegacyManifest } from './legacy.js'
 import { readManifest } from './manifest.js'
@@ -71,8 +71,7 @@ async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report
   }
 }
 
-const listOf = ({ path, layout }: SourceInfo): string =>
-  join(path, layout === 'modern' ? 'Manifest.db' : 'Manifest.mbdb')
+const listOf = ({ path, layout }: SourceInfo): string => join(path, LIST_NAMES[layout === 'legacy' ? layout : 'modern'])
 
 function tryFile(path: string): RestingFile | undefined {
   try {
