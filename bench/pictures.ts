@@ -63,6 +63,8 @@ function neighbours(): void {
 }
 
 async function tiles(pictures: readonly Uint8Array[]): Promise<void> {
+  // The settings of the application are asked for; no database is.
+  process.env.LUMBRIN_DATABASE_URL ??= 'mysql://nobody@127.0.0.1/none'
   const each = async (work: (bytes: Uint8Array) => Promise<unknown>) => {
     const queue = pictures.values()
     const started = performance.now()
