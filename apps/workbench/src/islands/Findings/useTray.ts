@@ -10,9 +10,10 @@ type Pages = InfiniteData<FindingLine[]>
 /** Puts findings into the tray and takes them out; what is on screen follows at once, and falls back if it fails. */
 export function useTray(jobId: number) {
   const client = useQueryClient()
+  const queryKey = ['findings', jobId]
   const mark = (ids: readonly number[], inTray: boolean) =>
     client.setQueriesData<Pages>(
-      { queryKey: ['findings', jobId] },
+      { queryKey },
       (data) =>
         data && {
           ...data,
@@ -22,8 +23,15 @@ export function useTray(jobId: number) {
   return useMutation({
     mutationFn: ({ ids, inTray }: { ids: number[]; inTray: boolean }) =>
       sendJson('POST', `/api/jobs/${jobId}/tray`, inTray ? { add: ids } : { remove: ids }),
-    onMutate: ({ ids, inTray }) => mark(ids, inTray),
+    onMutate: async ({ ids, inTray }) => {
+      // A page on its way brings along the pages before it as they were when it was asked for.
+      const overtaken = client.isFetching({ queryKey }) > 0
+      await client.cancelQueries({ queryKey })
+      mark(ids, inTray)
+      return { overtaken }
+    },
     onError: (_, { ids, inTray }) => mark(ids, !inTray),
+    onSettled: (_, __, ___, context) => context?.overtaken && client.invalidateQueries({ queryKey }),
   })
 }
 
