@@ -6,6 +6,7 @@ import { findHandover } from '../../apps/workbench/src/database/handovers.js'
 import { listLog } from '../../apps/workbench/src/database/jobs.js'
 import { dropEmpty } from '../../apps/workbench/src/database/merging.js'
 import { addToTray, removeCategory, removeFromTray, summariseTray } from '../../apps/workbench/src/database/tray.js'
+import { findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
@@ -39,7 +40,7 @@ describe('the tray', () => {
     const [gone, kept] = bench.ids as [number, number]
     await bench.db('sightings').where({ finding_id: gone }).delete()
     expect(await dropEmpty(bench.db, [gone, kept])).toEqual([kept])
-    const left = await bench.db('tray').where({ job_id: bench.jobId }).pluck('finding_id')
+    const left = await findingsInTray(bench.db, bench.jobId).pluck('findings.id')
     expect(left.map(Number).sort()).toEqual(bench.ids.filter((id) => id !== gone).sort())
   })
 })

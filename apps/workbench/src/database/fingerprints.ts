@@ -2,6 +2,7 @@ import { type CategoryId, type ContentRef, PICTURE_CATEGORIES } from '@lumbrin/c
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
+import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** A picture whose fingerprint is not known yet. */
 export interface Unprinted {
@@ -88,18 +89,18 @@ export interface CopyLine {
 }
 
 export async function copyLines(db: Db, jobId: number, ids: readonly number[]): Promise<CopyLine[]> {
-  const rows = await db('findings')
-    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+  // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
+  const rows: any[] = await joinTray(db, db('findings'))
     .where('findings.job_id', jobId)
     .whereIn('findings.id', [...ids])
-    .select('findings.id', 'category', 'title', 'standing', 'bytes', 'tray.finding_id as picked')
+    .select('findings.id', 'category', 'title', 'standing', 'bytes', db.raw(IN_TRAY))
   return rows.map((row) => ({
     id: Number(row.id),
     category: row.category,
     title: row.title,
     standing: row.standing,
     bytes: Number(row.bytes),
-    inTray: row.picked !== null,
+    inTray: Number(row.in_tray) === 1,
   }))
 }
 

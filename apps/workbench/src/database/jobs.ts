@@ -33,13 +33,11 @@ const fromRaw = (raw: Raw): JobRow => ({
 
 /** All jobs, newest first, with their counts. */
 export async function listJobs(db: Db): Promise<JobListRow[]> {
-  const count = (table: string) =>
-    db(table)
-      .whereRaw('?? = ??', [`${table}.job_id`, 'jobs.id'])
-      .count('*')
-      .as(`${table}_count`)
+  const rowsIn = (table: string) => db(table).whereRaw('?? = ??', [`${table}.job_id`, 'jobs.id'])
+  const count = (table: string) => rowsIn(table).count('*').as(`${table}_count`)
+  const chosen = rowsIn('tray_blocks').select(db.raw('COALESCE(SUM(BIT_COUNT(bits)), 0)')).as('tray_count')
   const rows = await db('jobs')
-    .select('jobs.*', count('sources'), count('findings'), count('tray'), count('handovers'))
+    .select('jobs.*', count('sources'), count('findings'), chosen, count('handovers'))
     .orderBy('id', 'desc')
   return rows.map((raw) => ({
     ...fromRaw(raw),

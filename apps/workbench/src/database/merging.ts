@@ -2,6 +2,7 @@ import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from './connection.js'
+import { blocksOf, clearBits, findingsInTray, setBits } from './tray-blocks.js'
 
 /** What a sighting is merged by: its own id, or what it is like. Both as SHA-256. */
 export interface Keys {
@@ -114,8 +115,8 @@ export async function adoptLikeOnes(trx: Db, keys: readonly Keys[], place: Place
 
 /** What was chosen of a finding that becomes part of another stays chosen. */
 export async function inheritTray(trx: Db, jobId: number, from: number, to: number): Promise<void> {
-  const chosen = await trx('tray').where({ job_id: jobId, finding_id: from }).first()
-  if (chosen) await trx('tray').insert({ job_id: jobId, finding_id: to }).onConflict().ignore()
+  if (await findingsInTray(trx, jobId).where('findings.id', from).first('findings.id'))
+    await setBits(trx, jobId, trx('findings').where({ 'findings.id': to }))
 }
 
 /** Removes findings that no sighting is left of; gives the others. */
@@ -129,8 +130,8 @@ export async function dropEmpty(trx: Db, ids: readonly number[]): Promise<number
   )
   const empty = ids.filter((id) => !kept.has(id))
   if (empty.length > 0) {
-    const chosen = trx('findings').whereIn('id', empty).select('job_id', 'id')
-    await trx('tray').whereIn(['job_id', 'finding_id'], chosen).delete()
+    const jobs: number[] = await trx('findings').whereIn('id', empty).distinct('job_id').pluck('job_id')
+    for (const job of jobs) await clearBits(trx, job, blocksOf(trx, trx('findings').whereIn('findings.id', empty)))
     await trx('findings').whereIn('id', empty).delete()
   }
   return [...kept]

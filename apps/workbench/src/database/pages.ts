@@ -2,6 +2,7 @@ import type { Knex } from 'knex'
 import type { Db } from './connection.js'
 import { type FindingFilter, type FindingLine, filtered, type Order, toLine } from './queries.js'
 import { pageByReading, type Tier } from './reading-words.js'
+import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** Where a page of results ends: the next one starts behind it. Which of the values count depends on the order. */
 export interface PageEnd {
@@ -54,12 +55,13 @@ const toLines = (rows: any[]): FindingLine[] => rows.map(toLine)
 
 /** A page's ids are found by the index alone; only its rows are then looked up. */
 const linesOf = (db: Db, chosen: Knex.QueryBuilder): Knex.QueryBuilder =>
-  db
-    .from(chosen.as('page'))
-    .join('findings', 'findings.id', 'page.id')
-    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
-    .select('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+  joinTray(
+    db,
+    db
+      .from(chosen.as('page'))
+      .join('findings', 'findings.id', 'page.id')
+      .join('sightings', 'sightings.id', 'findings.best_sighting_id'),
+  ).select('findings.*', 'sightings.fields', 'sightings.content', db.raw(IN_TRAY))
 
 function inOrder(query: Knex.QueryBuilder, columns: readonly [string, Direction][]): Knex.QueryBuilder {
   for (const [column, direction] of columns) query.orderBy(`findings.${column}`, direction)

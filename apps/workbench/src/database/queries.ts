@@ -5,6 +5,7 @@ import type { Knex } from 'knex'
 import { parseSearch } from '../components/searchText.js'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
+import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** What the Findings view asks for. */
 export interface FindingFilter {
@@ -148,7 +149,7 @@ export function toLine(raw: any): FindingLine {
     text: raw.text,
     conversation: raw.conversation,
     bytes: Number(raw.bytes),
-    inTray: raw.in_tray !== null,
+    inTray: Number(raw.in_tray) === 1,
     fields: parsed(raw.fields),
     hasContent: content !== null,
     mime: content?.mime ?? null,
@@ -248,11 +249,10 @@ export interface FindingDetail extends FindingLine {
 }
 
 export async function findFinding(db: Db, id: number): Promise<FindingDetail | undefined> {
-  const raw = await db('findings')
+  const raw = await joinTray(db, db('findings'))
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .leftJoin('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
     .where('findings.id', id)
-    .first('findings.*', 'sightings.fields', 'sightings.content', 'tray.finding_id as in_tray')
+    .first('findings.*', 'sightings.fields', 'sightings.content', db.raw(IN_TRAY))
   if (!raw) return undefined
   const sightings = await db('sightings').where({ finding_id: id }).orderBy('id')
   return {

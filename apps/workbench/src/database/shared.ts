@@ -3,6 +3,7 @@ import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
+import { findingsInTray } from './tray-blocks.js'
 
 /** A category of a job's tray, or of all its findings. */
 export interface Within {
@@ -20,10 +21,7 @@ export async function categoriesWithin(db: Db, jobId: number, part: Within['part
 }
 
 function partOf(db: Db, jobId: number, part: Within['part']): Knex.QueryBuilder {
-  const query = db('findings').where('findings.job_id', jobId)
-  return part === 'findings'
-    ? query
-    : query.join('tray', (join) => join.on('tray.finding_id', 'findings.id').andOn('tray.job_id', 'findings.job_id'))
+  return part === 'tray' ? findingsInTray(db, jobId) : db('findings').where('findings.job_id', jobId)
 }
 
 const rowsOf = (db: Db, { jobId, part, category }: Within): Knex.QueryBuilder =>
@@ -83,12 +81,16 @@ const PAGE = 1000
 
 /** All items, by their ids, a page at a time. */
 export async function* itemsWithin(db: Db, within: Within): AsyncGenerator<SharedItem> {
-  for (let last = 0; ; ) {
-    const rows = await rowsOf(db, within)
-      .where('findings.id', '>', last)
+  const ids: number[] = await partOf(db, within.jobId, within.part)
+    .where('findings.category', within.category)
+    .orderBy('findings.id')
+    .pluck('findings.id')
+  for (let at = 0; at < ids.length; at += PAGE) {
+    const rows = await db('findings')
+      .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+      .whereIn('findings.id', ids.slice(at, at + PAGE))
       .orderBy('findings.id')
-      .limit(PAGE)
-      .select('findings.id', 'standing', 'findings.happened_at', 'findings.title', 'findings.text', 'sightings.fields')
+      .select('standing', 'findings.happened_at', 'findings.title', 'findings.text', 'sightings.fields')
     for (const row of rows)
       yield {
         standing: row.standing,
@@ -97,7 +99,5 @@ export async function* itemsWithin(db: Db, within: Within): AsyncGenerator<Share
         text: row.text,
         fields: parsed(row.fields),
       }
-    if (rows.length < PAGE) return
-    last = Number(rows.at(-1).id)
   }
 }

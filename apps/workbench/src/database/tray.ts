@@ -1,8 +1,10 @@
+import { randomUUID } from 'node:crypto'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
 import { type FindingFilter, filtered } from './queries.js'
+import { blocksOf, clearBits, findingsInTray, insertBits, setBits } from './tray-blocks.js'
 
 /** What lies in the tray, by category and standing. */
 export interface TrayLine {
@@ -14,59 +16,71 @@ export interface TrayLine {
 
 /** Puts findings of the job into its tray; those of other jobs are passed over. */
 export async function addToTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  const mine = await db('findings')
-    .where({ job_id: jobId })
-    .whereIn('id', [...ids])
-    .pluck('id')
-  if (mine.length > 0)
-    await db('tray')
-      .insert(mine.map((id) => ({ job_id: jobId, finding_id: id })))
-      .onConflict()
-      .ignore()
+  await setBits(db, jobId, mine(db, jobId, ids))
 }
+
+const mine = (db: Db, jobId: number, ids: readonly number[]) =>
+  db('findings')
+    .where({ job_id: jobId })
+    .whereIn('findings.id', [...ids])
 
 /** What was put in together, and how to take it out again. */
 export interface Added {
   count: number
-  at: string
+  step: string
 }
 
-/** Puts all findings of a filter into the tray, in one statement. */
+// So long after it, what was put in together can be taken out again.
+const UNDO_MS = 86_400_000
+
+/** Puts all findings of a filter into the tray, at once. */
 export async function addMatching(db: Db, jobId: number, filter: FindingFilter): Promise<Added> {
   const at = new Date()
-  const chosen = filtered(db, jobId, filter).select(db.raw('?', [jobId]), 'findings.id', db.raw('?', [at]))
-  // In the order of the tray's own key, so that rows are put behind each other.
-  const { sql, bindings } = chosen.orderBy('findings.id').toSQL()
-  const [result] = await db.raw(`INSERT IGNORE INTO tray (job_id, finding_id, added_at) ${sql}`, bindings as never)
-  return { count: result.affectedRows, at: at.toISOString() }
+  const step = randomUUID()
+  return db.transaction(
+    async (trx) => {
+      await trx('tray_steps')
+        .where({ job_id: jobId })
+        .where('added_at', '<', new Date(at.getTime() - UNDO_MS))
+        .delete()
+      const fresh = trx
+        .from(blocksOf(trx, filtered(trx, jobId, filter)).as('found'))
+        .leftJoin('tray_blocks as chosen', (join) =>
+          join.on('chosen.block', 'found.block').andOnVal('chosen.job_id', jobId),
+        )
+        .select(trx.raw('? AS job_id, ? AS step, ? AS added_at', [jobId, step, at]), 'found.block')
+        .select(trx.raw('found.bits & ~COALESCE(chosen.bits, 0) AS bits'))
+        .having('bits', '<>', 0)
+      await trx.into(trx.raw('tray_steps (job_id, step, added_at, block, bits)')).insert(fresh)
+      await insertBits(trx, trx('tray_steps').where({ job_id: jobId, step }).select('job_id', 'block', 'bits'))
+      const sum = await trx('tray_steps').where({ job_id: jobId, step }).first(trx.raw('SUM(BIT_COUNT(bits)) AS count'))
+      return { count: Number(sum.count), step }
+    },
+    // What is read is not locked: findings may come meanwhile.
+    { isolationLevel: 'read committed' },
+  )
 }
 
 /** Takes out what was put in together, and nothing that lay there before. */
-export async function removeAdded(db: Db, jobId: number, at: string): Promise<number> {
-  return db('tray')
-    .where({ job_id: jobId, added_at: new Date(at) })
-    .delete()
+export async function removeAdded(db: Db, jobId: number, step: string): Promise<void> {
+  const added = { job_id: jobId, step }
+  await db.transaction(async (trx) => {
+    await clearBits(trx, jobId, trx('tray_steps').where(added).select('block', 'bits'))
+    await trx('tray_steps').where(added).delete()
+  })
 }
 
 export async function removeFromTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  await db('tray')
-    .where({ job_id: jobId })
-    .whereIn('finding_id', [...ids])
-    .delete()
+  await clearBits(db, jobId, blocksOf(db, mine(db, jobId, ids)))
 }
 
 /** Takes a whole category out of the tray. */
 export async function removeCategory(db: Db, jobId: number, category: CategoryId): Promise<void> {
-  await db('tray')
-    .where({ job_id: jobId })
-    .whereIn('finding_id', db('findings').where({ job_id: jobId, category }).select('id'))
-    .delete()
+  await clearBits(db, jobId, blocksOf(db, db('findings').where({ job_id: jobId, category })))
 }
 
 export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> {
-  const rows: TrayLine[] = await db('tray')
-    .join('findings', 'findings.id', 'tray.finding_id')
-    .where('tray.job_id', jobId)
+  const rows: TrayLine[] = await findingsInTray(db, jobId)
     .groupBy('category', 'standing')
     .select('category', 'standing')
     .count({ count: '*' })
@@ -81,10 +95,8 @@ export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> 
 
 /** Ids of the sources that the best copies in the tray come from. */
 export async function sourcesOfTray(db: Db, jobId: number): Promise<number[]> {
-  return db('tray')
-    .join('findings', 'findings.id', 'tray.finding_id')
+  return findingsInTray(db, jobId)
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .where('tray.job_id', jobId)
     .distinct('sightings.source_id')
     .pluck('sightings.source_id')
 }
@@ -102,9 +114,7 @@ const PAGE = 500
 
 /** Everything in the tray: category by category, conversations together, each in the order of its dates. */
 export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem> {
-  const ids: number[] = await db('tray')
-    .join('findings', 'findings.id', 'tray.finding_id')
-    .where('tray.job_id', jobId)
+  const ids: number[] = await findingsInTray(db, jobId)
     .orderBy(['category', 'conversation', 'happened_at', 'findings.id'])
     .pluck('findings.id')
   for (let at = 0; at < ids.length; at += PAGE) {

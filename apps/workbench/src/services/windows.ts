@@ -2,6 +2,7 @@ import type { CategoryId, Condition } from '@lumbrin/core/categories/types'
 import { lossWindow } from '@lumbrin/core/findings/window'
 import type { Db } from '../database/connection.js'
 import { countingSources } from '../database/standings.js'
+import { findingsInTray } from '../database/tray-blocks.js'
 
 /** A loss window that findings of the tray share. Milliseconds; null: open. */
 export interface SharedWindow {
@@ -22,7 +23,7 @@ export async function trayWindows(db: Db, jobId: number): Promise<SharedWindow[]
     .whereIn(
       'finding_id',
       db
-        .from(db('tray').where({ job_id: jobId }).select('finding_id').limit(MOST_FINDINGS).as('chosen'))
+        .from(findingsInTray(db, jobId).select('findings.id as finding_id').limit(MOST_FINDINGS).as('chosen'))
         .select('finding_id'),
     )
     .select('finding_id', 'category', 'condition', 'taken_at')

@@ -59,7 +59,7 @@ export function useTrayAll(jobId: number) {
       setAdded(answer as Added | null)
     },
     undo: async () => {
-      if (added) await perform({ removeAdded: added.at })
+      if (added) await perform({ removeAdded: added.step })
       setAdded(null)
     },
   }

@@ -24,7 +24,7 @@ const schema = z.object({
   /** The address of a Findings view: all that it shows. */
   addMatching: z.string().max(2000).optional(),
   /** What an earlier `addMatching` put in. */
-  removeAdded: z.iso.datetime().optional(),
+  removeAdded: z.uuid().optional(),
 })
 
 export const POST = route(async ({ params, request }) => {

@@ -1,0 +1,58 @@
+import type { Knex } from 'knex'
+import type { Db } from './connection.js'
+
+/*
+ * The tray is kept as a bit for each finding, 64 neighbours by their ids in a row of `tray_blocks`.
+ */
+
+/** The findings in a job's tray. The ids of each block are a stretch that is read at once. */
+export const findingsInTray = (db: Db, jobId: number): Knex.QueryBuilder =>
+  db
+    .from(
+      db.raw(
+        `tray_blocks AS chosen STRAIGHT_JOIN findings ON findings.id BETWEEN chosen.block * 64 AND chosen.block * 64 + 63
+         AND (chosen.bits >> (findings.id & 63)) & 1`,
+      ),
+    )
+    .where('chosen.job_id', jobId)
+
+/** The findings of a query as bits by block. */
+export const blocksOf = (db: Db, findings: Knex.QueryBuilder): Knex.QueryBuilder =>
+  findings
+    .select(db.raw('findings.id DIV 64 AS block'), db.raw('BIT_OR(1 << (findings.id & 63)) AS bits'))
+    .groupBy('block')
+
+/** Joins a query of findings with their block of the tray; `IN_TRAY` then tells whether each is chosen. */
+export const joinTray = (db: Db, query: Knex.QueryBuilder): Knex.QueryBuilder =>
+  query.leftJoin('tray_blocks as chosen', (join) =>
+    join.on('chosen.job_id', 'findings.job_id').andOn('chosen.block', db.raw('findings.id DIV 64')),
+  )
+
+/** A column, 1 or 0: of findings that were joined with the tray. */
+export const IN_TRAY = '(COALESCE(chosen.bits, 0) >> (findings.id & 63)) & 1 AS in_tray'
+
+/** Chooses findings; those that are chosen stay so. */
+export async function setBits(db: Db, jobId: number, findings: Knex.QueryBuilder): Promise<void> {
+  const blocks = db.from(blocksOf(db, findings).as('found')).select(db.raw('?', [jobId]), 'block', 'bits')
+  await insertBits(db, blocks)
+}
+
+/** Chooses what rows of job, block and bits say. */
+export async function insertBits(db: Db, rows: Knex.QueryBuilder): Promise<void> {
+  const { sql, bindings } = rows.toSQL()
+  await db.raw(
+    `INSERT INTO tray_blocks (job_id, block, bits) ${sql} ON DUPLICATE KEY UPDATE bits = tray_blocks.bits | VALUES(bits)`,
+    bindings as never,
+  )
+}
+
+/** Takes out what rows of block and bits say. */
+export async function clearBits(db: Db, jobId: number, blocks: Knex.QueryBuilder): Promise<void> {
+  const { sql, bindings } = blocks.toSQL()
+  await db.raw(
+    `UPDATE tray_blocks JOIN (${sql}) AS gone USING (block) SET tray_blocks.bits = tray_blocks.bits & ~gone.bits
+     WHERE tray_blocks.job_id = ?`,
+    [...bindings, jobId] as never,
+  )
+  await db('tray_blocks').where({ job_id: jobId, bits: 0 }).delete()
+}
