@@ -1,6 +1,7 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import { Random } from '@lumbrin/standins/random'
 import { describe, expect, inject, it } from 'vitest'
-import type { Db } from '../../apps/workbench/src/database/connection.js'
+import { type Db, transact } from '../../apps/workbench/src/database/connection.js'
 import { listJobs } from '../../apps/workbench/src/database/jobs.js'
 import { inheritTray } from '../../apps/workbench/src/database/merging.js'
 import * as blocks from '../../apps/workbench/src/database/migrations/2026-11-27-tray-blocks.js'
@@ -15,7 +16,7 @@ import {
   removeFromTray,
   summariseTray,
 } from '../../apps/workbench/src/database/tray.js'
-import { findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
+import { blocksOf, clearBits, findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
 import { briefSchema } from '../../apps/workbench/src/services/brief.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { demoBackup } from '../setup/fixtures.js'
@@ -137,6 +138,24 @@ describe('the tray, held against a plain set', () => {
       addMatching(db, job, allOf('calls')),
     ])
     expect(await chosen(db, job)).toEqual(mine.map((one) => one.id))
+  })
+
+  it('is changed by both of two that wait for each other', async () => {
+    const { db, job, made } = await twoJobs()
+    const mine = made.filter((one) => one.job === job).map((one) => one.id)
+    const [low, high] = [mine[0], mine.at(-1)] as [number, number]
+    await addToTray(db, job, mine)
+    let meeting = 0
+    // Each holds its first block until the other has one as well.
+    const change = (first: number, second: number) =>
+      transact(db, async (trx) => {
+        await clearBits(trx, job, blocksOf(trx, trx('findings').where({ 'findings.id': first })))
+        for (meeting++; meeting < 2; ) await sleep(5)
+        await clearBits(trx, job, blocksOf(trx, trx('findings').where({ 'findings.id': second })))
+      })
+    await Promise.all([change(low, high), change(high, low)])
+    expect(meeting).toBeGreaterThan(2)
+    expect(await chosen(db, job)).toEqual(mine.slice(1, -1))
   })
 
   it('takes out together only what was put in together', async () => {

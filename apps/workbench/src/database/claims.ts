@@ -1,4 +1,4 @@
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 
 /** Kinds of work that the background process takes from the database. */
 export type WorkTable = 'reads' | 'handovers'
@@ -11,7 +11,7 @@ const SILENT_SECONDS = 20
  * computer or more, claim at the same time without ever getting the same piece.
  */
 export async function claimWork(db: Db, table: WorkTable, worker: string): Promise<number | undefined> {
-  return db.transaction(async (trx) => {
+  return transact(db, async (trx) => {
     const row = await trx(table)
       .where({ state: 'queued' })
       .orWhere((dead) =>

@@ -32,6 +32,25 @@ export function database(): Db {
   return shared
 }
 
+const MOST_TRIES = 5
+
+/**
+ * One transaction. Where two wait for each other the database ends one of them, and it is done again: what is worked out
+ * must be worked out inside.
+ */
+export async function transact<T>(
+  db: Db,
+  work: (trx: Knex.Transaction) => Promise<T>,
+  config: Knex.TransactionConfig = {},
+): Promise<T> {
+  for (let tries = 1; ; tries++)
+    try {
+      return await db.transaction(work, config)
+    } catch (thrown) {
+      if ((thrown as { code?: string }).code !== 'ER_LOCK_DEADLOCK' || tries === MOST_TRIES) throw thrown
+    }
+}
+
 const LOST = new Set([
   'ECONNREFUSED',
   'ECONNRESET',

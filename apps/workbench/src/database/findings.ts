@@ -1,5 +1,5 @@
 import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 import { adoptLikeOnes, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'
 import type { StepRow } from './sources.js'
 import { restand } from './standings.js'
@@ -26,7 +26,7 @@ export async function storeBatch(
   origin: BatchOrigin,
   step: StepRow,
 ): Promise<void> {
-  await db.transaction(async (trx) => {
+  await transact(db, async (trx) => {
     const keys = batch.map(keysOf)
     const identities = await identitiesOf(trx, keys, origin)
     const ids = await findingIds(trx, batch, identities, origin)
@@ -114,7 +114,7 @@ function sightingRow(sighting: Sighting, keys: Keys, findingId: number, origin: 
 
 /** Stores a sighting that was picked by hand, outside of any read; gives its finding's id. */
 export async function storePicked(db: Db, sighting: Sighting, jobId: number, sourceId: number): Promise<number> {
-  return db.transaction(async (trx) => {
+  return transact(db, async (trx) => {
     const origin: BatchOrigin = { jobId, sourceId, category: sighting.category, pass: PICKED, first: 0 }
     const keys = keysOf(sighting)
     const ids = await findingIds(trx, [sighting], [keys.identity], origin)

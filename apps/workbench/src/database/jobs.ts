@@ -1,5 +1,5 @@
 import { type Brief, briefSchema } from '../services/brief.js'
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 
 /** A job as it is stored. */
 export interface JobRow {
@@ -60,7 +60,7 @@ export async function isPurged(db: Db, id: number): Promise<boolean> {
 
 /** Stores a new job under the next number of its year, such as 2026-0007. */
 export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow> {
-  return db.transaction(async (trx) => {
+  return transact(db, async (trx) => {
     const year = now.getUTCFullYear()
     const last = await trx('jobs')
       .where('number', 'like', `${year}-%`)

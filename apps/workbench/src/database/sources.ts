@@ -3,7 +3,7 @@ import type { ReadStep } from '@lumbrin/core/categories/read'
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'
 
 /** A source of a job as it is stored. */
@@ -110,7 +110,7 @@ export async function updateSource(
 
 /** Queues a read with its steps. */
 export async function insertRead(db: Db, source: SourceRow, steps: readonly ReadStep[]): Promise<number> {
-  return db.transaction(async (trx) => {
+  return transact(db, async (trx) => {
     const [id] = await trx('reads').insert({
       job_id: source.jobId,
       source_id: source.id,

@@ -15,6 +15,7 @@ export const findingsInTray = (db: Db, jobId: number): Knex.QueryBuilder =>
       ),
     )
     .where('chosen.job_id', jobId)
+    .whereNot('chosen.bits', 0)
 
 /** The findings of a query as bits by block. */
 export const blocksOf = (db: Db, findings: Knex.QueryBuilder): Knex.QueryBuilder =>
@@ -46,13 +47,12 @@ export async function insertBits(db: Db, rows: Knex.QueryBuilder): Promise<void>
   )
 }
 
-/** Takes out what rows of block and bits say. */
+/** Takes out what rows of block and bits say. Only their blocks are locked, each found by its key. */
 export async function clearBits(db: Db, jobId: number, blocks: Knex.QueryBuilder): Promise<void> {
   const { sql, bindings } = blocks.toSQL()
   await db.raw(
-    `UPDATE tray_blocks JOIN (${sql}) AS gone USING (block) SET tray_blocks.bits = tray_blocks.bits & ~gone.bits
-     WHERE tray_blocks.job_id = ?`,
+    `UPDATE (${sql}) AS gone STRAIGHT_JOIN tray_blocks AS chosen ON chosen.job_id = ? AND chosen.block = gone.block
+     SET chosen.bits = chosen.bits & ~gone.bits`,
     [...bindings, jobId] as never,
   )
-  await db('tray_blocks').where({ job_id: jobId, bits: 0 }).delete()
 }

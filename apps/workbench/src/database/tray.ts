@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'
 import { type FindingFilter, filtered } from './queries.js'
 import { blocksOf, clearBits, findingsInTray, insertBits, setBits } from './tray-blocks.js'
@@ -16,7 +16,7 @@ export interface TrayLine {
 
 /** Puts findings of the job into its tray; those of other jobs are passed over. */
 export async function addToTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  await setBits(db, jobId, mine(db, jobId, ids))
+  await transact(db, (trx) => setBits(trx, jobId, mine(trx, jobId, ids)))
 }
 
 const mine = (db: Db, jobId: number, ids: readonly number[]) =>
@@ -37,7 +37,8 @@ const UNDO_MS = 86_400_000
 export async function addMatching(db: Db, jobId: number, filter: FindingFilter): Promise<Added> {
   const at = new Date()
   const step = randomUUID()
-  return db.transaction(
+  return transact(
+    db,
     async (trx) => {
       await trx('tray_steps')
         .where({ job_id: jobId })
@@ -64,19 +65,19 @@ export async function addMatching(db: Db, jobId: number, filter: FindingFilter):
 /** Takes out what was put in together, and nothing that lay there before. */
 export async function removeAdded(db: Db, jobId: number, step: string): Promise<void> {
   const added = { job_id: jobId, step }
-  await db.transaction(async (trx) => {
+  await transact(db, async (trx) => {
     await clearBits(trx, jobId, trx('tray_steps').where(added).select('block', 'bits'))
     await trx('tray_steps').where(added).delete()
   })
 }
 
 export async function removeFromTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  await clearBits(db, jobId, blocksOf(db, mine(db, jobId, ids)))
+  await transact(db, (trx) => clearBits(trx, jobId, blocksOf(trx, mine(trx, jobId, ids))))
 }
 
 /** Takes a whole category out of the tray. */
 export async function removeCategory(db: Db, jobId: number, category: CategoryId): Promise<void> {
-  await clearBits(db, jobId, blocksOf(db, db('findings').where({ job_id: jobId, category })))
+  await transact(db, (trx) => clearBits(trx, jobId, blocksOf(trx, trx('findings').where({ job_id: jobId, category }))))
 }
 
 export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> {

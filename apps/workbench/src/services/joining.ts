@@ -1,5 +1,5 @@
 import { digest } from '@lumbrin/core/io/hash'
-import type { Db } from '../database/connection.js'
+import { type Db, transact } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
 import { dropEmpty, inheritTray } from '../database/merging.js'
 import { restand } from '../database/standings.js'
@@ -8,7 +8,7 @@ import { forget } from './cached.js'
 
 /** Takes a sighting out of a finding that it does not belong to: it becomes a finding of its own, whose id comes back. */
 export async function splitSighting(db: Db, sightingId: number): Promise<number> {
-  const { id, jobId } = await db.transaction(async (trx) => {
+  const { id, jobId } = await transact(db, async (trx) => {
     const sighting = await trx('sightings')
       .join('findings', 'findings.id', 'sightings.finding_id')
       .where('sightings.id', sightingId)
@@ -36,7 +36,7 @@ export async function splitSighting(db: Db, sightingId: number): Promise<number>
 
 /** Makes two findings one; later sources of either go to it. @throws AppError where they cannot be joined */
 export async function joinFindings(db: Db, keptId: number, otherId: number): Promise<void> {
-  const jobId = await db.transaction(async (trx) => {
+  const jobId = await transact(db, async (trx) => {
     const [kept, other] = await Promise.all([keptId, otherId].map((id) => trx('findings').where({ id }).first()))
     if (!kept || !other || keptId === otherId) throw new AppError('not-found', 'Name two findings that are there.')
     if (kept.job_id !== other.job_id || kept.category !== other.category)
