@@ -1,7 +1,7 @@
 import { readVarint, type Varint } from '../varint.js'
 import { bodySize, type Candidate, type Format, LOST, LOST_TOO, readTypes } from './candidate.js'
 import { likelyTypes } from './lost-types.js'
-import type { Profile } from './profile.js'
+import { CLASS, type Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
 import type { Region } from './region.js'
 import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
@@ -25,7 +25,9 @@ export function* headlessCells(
   if (size < 4 || blockEnd > format.usableSize) return
   const headed = region.freeblock && at === region.start
   if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return
-  const known: Parts = { start: at, blockEnd, headed, nextStart }
+  // What was freed as one block with this cell ends where a cell begins that is there still, or with the region.
+  const atBoundary = blockEnd === region.end || nextStart(blockEnd) === blockEnd
+  const known: Parts = { start: at, blockEnd, headed, atBoundary, nextStart }
   for (let head = region.keyed ? 1 : 4; head <= (region.keyed ? 3 : 12); head++) {
     const candidate = headerIntact(bytes, known, head, region, format)
     if (candidate) yield candidate
@@ -62,6 +64,8 @@ interface Parts {
   blockEnd: number
   /** A freeblock's own header stands here, so that a cell that lost its head begins here for sure. */
   headed: boolean
+  /** The block ends where its region does, or another cell begins. */
+  atBoundary: boolean
   /** Where the next cell begins that was found already, not far behind an offset. */
   nextStart: (from: number) => number | undefined
 }
@@ -69,11 +73,12 @@ interface Parts {
 /** The record's header lies whole behind the lost bytes: `head` bytes of payload size and rowid went before it. */
 function headerIntact(
   bytes: Uint8Array,
-  { start, blockEnd, headed }: Parts,
+  parts: Parts,
   head: number,
   region: Region,
   format: Format,
 ): Candidate | undefined {
+  const { start, headed } = parts
   const record = start + head
   if (head < 4 || record >= region.end || !mayBeRecord(bytes, record, region.end, -1, format.mostHeader))
     return undefined
@@ -92,9 +97,8 @@ function headerIntact(
       region,
       format,
     ),
-    blockEnd,
+    parts,
     headed ? 13 : 7,
-    blockEnd === region.end,
   )
 }
 
@@ -142,13 +146,14 @@ const SHORT_VALUE = 57
 
 function* cutRecord(
   bytes: Uint8Array,
-  { start, blockEnd, headed, nextStart }: Parts,
+  parts: Parts,
   profile: Profile,
   lost: Loss,
   rest: { types: number[]; end: number },
   region: Region,
   format: Format,
 ): Generator<Candidate> {
+  const { start, blockEnd, headed, nextStart } = parts
   const known = bodySize(rest.types)
   const headerSize = 1 + lost.bytes + (rest.end - (start + 4))
   // One byte of header size, so more than 127 bytes of header are another case, which lost less.
@@ -162,14 +167,14 @@ function* cutRecord(
   const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
     if (lostSize < 0 || (open === 1 && lostSize > SHORT_VALUE !== lost.bytes > 1)) continue
+    if (open === 1 && holdsNumbers(profile, 0) && !NUMBER_SIZES.has(lostSize)) continue
     const payloadSize = headerSize + lostSize + known
     const rowidSize = head - varintSize(payloadSize)
     if (region.keyed ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
     const record = start + head
     const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
     const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
-    const read = (what: Found) =>
-      endingWell(complete(bytes, what, region, format, profile), blockEnd, bits, blockEnd === region.end)
+    const read = (what: Found) => endingWell(complete(bytes, what, region, format, profile), parts, bits)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.
@@ -177,6 +182,14 @@ function* cutRecord(
     const told = first && read({ ...found, types: [...first, ...rest.types], lostSize: 0 })
     yield told ?? fitted
   }
+}
+
+const NUMBER_SIZES = new Set([0, 1, 2, 3, 4, 6, 8])
+
+/** A column that holds no texts: by its live rows, or as it is declared. */
+function holdsNumbers({ learned, usual, affinities }: Profile, position: number): boolean {
+  if (learned) return ((usual[position] as number) & (CLASS.text | CLASS.blob)) === 0
+  return affinities[position] === 'integer' || affinities[position] === 'real'
 }
 
 /** Exactly so many types from `at` on, and where they end; undefined where they leave the bytes or cannot be. */
@@ -200,9 +213,8 @@ export function readCount(
 /** The freed block's size counts the cell exactly, or the cell and others behind it. */
 function endingWell(
   candidate: Candidate | undefined,
-  blockEnd: number,
+  { blockEnd, atBoundary }: Parts,
   bits: number,
-  atBoundary: boolean,
 ): Candidate | undefined {
   if (!candidate) return undefined
   const beyond = blockEnd - candidate.end

@@ -162,17 +162,14 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   const { page, bytes, use } = image
   if (use === USE.overflow || use === USE.pointerMap || use === USE.lockByte) return NOTHING
   const kind = kindOf(image)
-  if (use === USE.freeTrunk) {
-    const listed = new DataView(bytes.buffer, bytes.byteOffset, 8).getUint32(4)
-    const start = Math.min(8 + 4 * listed, usableSize)
+  const parsed = use === USE.freeTrunk ? undefined : parseBtreePage(page, bytes, usableSize)
+  if (!parsed) {
+    if (image.shown) return NOTHING
+    // In a log nothing says which pages were trunks at that time.
+    const start = trunkEnd(bytes, usableSize)
     const former = formerPointers(bytes, start, usableSize)
     return { pointers: [], former, regions: [{ ...OF_EITHER_KIND, start, end: usableSize }], keyed: false, kind }
   }
-  const parsed = parseBtreePage(page, bytes, usableSize)
-  if (!parsed)
-    return image.shown
-      ? NOTHING
-      : { pointers: [], former: [], regions: [{ ...OF_EITHER_KIND, start: 8, end: usableSize }], keyed: false, kind }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
   const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
@@ -198,6 +195,18 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   const former = parsed.cells.length === 0 ? formerPointers(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
   // What lies between the cells is found once the cells are known.
   return { pointers: parsed.cells, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
+}
+
+// A file of so many pages of the smallest size is larger than these devices.
+const isPageNumber = (number: number) => number > 1 && number < 2 ** 28
+
+/** Where the list of a freelist's trunk ends; of a page that is none: behind the bytes that say so. */
+function trunkEnd(bytes: Uint8Array, usableSize: number): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const end = 8 + 4 * view.getUint32(4)
+  if (end > usableSize) return 8
+  for (let at = 8; at < end; at += 4) if (!isPageNumber(view.getUint32(at))) return 8
+  return end
 }
 
 /** Cell pointers from `start` on, as far as they lie between their own end and the page's. */

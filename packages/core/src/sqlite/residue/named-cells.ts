@@ -55,30 +55,40 @@ function pointedCells(image: PageImage, pointers: readonly number[], keyed: bool
 // A page's own content may look like a pointer or two to what looks like a cell.
 const LEAST_FORMER = 4
 
+// Where many pointers name nothing, those that name something may do so by chance.
+const LEAST_SHARE = 0.2
+
 /**
- * The cells of a page whose count of pointers was overwritten: those that its first pointers name, up to one that names
- * no whole cell, or bytes of another's.
+ * The cells of a page whose count of pointers was overwritten. Up to the first that names no whole cell, or bytes of
+ * another's, pointers are as good as they were; those behind may be older, or their cells may have been freed.
  */
 function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, format: Format): Candidate[] {
   if (former.length < LEAST_FORMER) return []
   const kinds = regions.some((region) => region.either) ? [false, true] : [keyed]
   const [best = []] = kinds
-    .map((kind) => pointedCells(image, firstWhole(image, former, kind, format), kind, format))
+    .map((kind) => {
+      const { pointers, sure } = wholeNamed(image, former, kind, format)
+      const cells = pointedCells(image, pointers, kind, format)
+      return cells.map((cell) => (sure.has(cell.start) ? cell : { ...cell, bits: cell.bits - 12, intact: false }))
+    })
     .sort((a, b) => b.length - a.length)
-  return best.length < LEAST_FORMER ? [] : best
+  return best.length < Math.max(LEAST_FORMER, former.length * LEAST_SHARE) ? [] : best
 }
 
-function firstWhole(image: PageImage, former: readonly number[], keyed: boolean, format: Format): number[] {
+/** The pointers that name whole cells, none over another, and where the cells of the first ones begin. */
+function wholeNamed(image: PageImage, former: readonly number[], keyed: boolean, format: Format) {
   const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows: false }
   const taken = new Uint8Array(format.usableSize)
-  const isFree = ({ start, end, cut }: Candidate) => !cut && !taken.subarray(start, end).includes(1)
-  const end = former.findIndex((at) => {
+  const pointers: number[] = []
+  const sure = new Set<number>()
+  for (const at of former) {
     const cell = wholeCell(image.bytes, at, region, format, true)
-    if (!cell || !isFree(cell)) return true
+    if (!cell || cell.cut || taken.subarray(cell.start, cell.end).includes(1)) continue
     taken.fill(1, cell.start, cell.end)
-    return false
-  })
-  return end < 0 ? [...former] : former.slice(0, end)
+    if (sure.size === pointers.length && former[sure.size] === at) sure.add(at)
+    pointers.push(at)
+  }
+  return { pointers, sure }
 }
 
 /** The entries of an index are all of one length and end with the rowid of what they stand for, a whole number. */

@@ -20,7 +20,7 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const { regions, kind } = leftovers
   const { named, taught } = namedCells(image, leftovers, format)
   const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
-  for (const region of named.length === 0 ? regions : regions.flatMap((one) => between(one, named)))
+  for (const region of named.length === 0 ? regions : regions.flatMap((one) => between(asNamed(one, named), named)))
     for (const candidate of cellsIn(image.bytes, region, taught).filter(isTellable))
       found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
   if (found.length === 0) return []
@@ -50,6 +50,12 @@ function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[]
 const isTellable = ({ types }: Candidate) => !types.includes(LOST_TOO)
 
 const bitsOf = (cells: readonly Candidate[]) => cells.reduce((sum, { bits }) => sum + bits, 0)
+
+/** Cells that a page's pointers name tell of which kind its others are. */
+function asNamed(region: Region, named: readonly Candidate[]): Region {
+  const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
+  return table ? { ...region, either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : region
+}
 
 /** What of a region no cell takes up. */
 function between(region: Region, cells: readonly Candidate[]): Region[] {

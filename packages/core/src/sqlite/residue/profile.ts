@@ -51,6 +51,8 @@ export interface Range {
   texts: number
   shortest: number
   longest: number
+  /** How often each byte occurs in texts, at even and at odd offsets; then how many bytes that are, of either. */
+  letters: Uint32Array
 }
 
 /** Profiles of all tables, with what their live rows teach. */
@@ -95,6 +97,7 @@ export function profileOf(table: Table, dropped: boolean): Profile {
       texts: 0,
       shortest: Infinity,
       longest: 0,
+      letters: new Uint32Array(2 * 256 + 2),
     })),
     dropped,
   }
@@ -194,11 +197,23 @@ function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, si
     range.texts++
     range.shortest = Math.min(range.shortest, size)
     range.longest = Math.max(range.longest, size)
+    if (type % 2 === 1) noteLetters(range.letters, bytes, at, Math.min(size, MOST_LETTERS))
   } else if (type > 0 && type < 10) {
     const value = Number(decodeValue(bytes, at, type, size, 'utf8'))
     range.numbers++
     range.low = Math.min(range.low, value)
     range.high = Math.max(range.high, value)
+  }
+}
+
+const MOST_LETTERS = 64
+
+function noteLetters(letters: Uint32Array, bytes: Uint8Array, at: number, count: number): void {
+  for (let i = 0; i < count; i++) {
+    const half = i & 1
+    const letter = half * 256 + (bytes[at + i] as number)
+    letters[letter] = (letters[letter] as number) + 1
+    letters[512 + half] = (letters[512 + half] as number) + 1
   }
 }
 
@@ -209,9 +224,11 @@ const LATE_TIMES = [
   [1.28e16, 1.4e16],
 ] as const
 
+export const isLateTime = (value: number): boolean => LATE_TIMES.some(([from, to]) => value > from && value < to)
+
 /** Bits for and against a number in a column, by what live rows hold there; without any, by whether it can be a time. */
 export function weighNumber({ numbers, low, high }: Range, value: number): number {
-  if (numbers < ENOUGH) return LATE_TIMES.some(([from, to]) => value > from && value < to) ? 4 : 0
+  if (numbers < ENOUGH) return isLateTime(value) ? 4 : 0
   const span = high - low + 2
   const beyond = Math.max(low - value, value - high)
   // Numbers that count up lie behind all others when the newest rows are the ones that went.
