@@ -42,6 +42,6 @@ function tell(seed: number, name: string, score: Score): void {
     const kind = example.slice(0, example.indexOf(':'))
     const count = (kinds.get(kind) ?? 0) + 1
     kinds.set(kind, count)
-    if (count <= 3) console.log(`   ${example}`)
+    if (count <= (Number(process.env.SHOW) || 3)) console.log(`   ${example}`)
   }
 }

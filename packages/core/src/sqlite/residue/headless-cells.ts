@@ -35,7 +35,9 @@ export function* headlessCells(
   for (const profile of format.own) {
     if (profile.table.withoutRowid !== region.keyed) continue
     const readings = [...headerCut(bytes, known, profile, region, format)]
-    if (!isAmbiguous(readings, profile)) yield* readings
+    // One that runs into a cell that is there is none to be taken for.
+    const clear = readings.filter(({ body, end }) => (nextStart(body) ?? end) >= end)
+    if (!isAmbiguous(clear, profile)) yield* clear.length > 0 ? clear : readings
   }
 }
 
