@@ -30,6 +30,8 @@ export interface Candidate {
   cut: boolean
   /** Profiles that it fits, best first, with their bits. */
   fits: { profile: Profile; bits: number }[]
+  /** The probability that its types are these and no others that its bytes can be read with; 1 where they are there. */
+  chance: number
   /** Evidence in bits: how unlikely bytes that mean something else would look like this. */
   bits: number
   /** Its cell pointer, payload size and header agree: as sure as a live row. */

@@ -70,8 +70,11 @@ function bodyWithOverflow(database: Database, catalogue: Catalogue, located: Loc
     if (!bytes) break
     const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     if (left > room === (next === 0)) break
+    const part = bytes.subarray(4, 4 + Math.min(room, left))
+    // As secure_delete leaves it: whether these bytes were zero before cannot be told.
+    if (part.every((byte) => byte === 0)) break
     pages.push(page)
-    parts.push(bytes.subarray(4, 4 + Math.min(room, left)))
+    parts.push(part)
     left -= Math.min(room, left)
     page = next
   }

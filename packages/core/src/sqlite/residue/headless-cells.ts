@@ -23,7 +23,7 @@ export function* headlessCells(
   const blockEnd = at + size
   // The block's header stays behind when the block is taken up into another or into the gap.
   if (size < 4 || blockEnd > format.usableSize) return
-  const headed = region.freeblock && at === region.start
+  const headed = (region.freeblock || region.hole === true) && at === region.start
   if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return
   // What was freed as one block with this cell ends where a cell begins that is there still, or with the region.
   const atBoundary = blockEnd === region.end || nextStart(blockEnd) === blockEnd
@@ -64,7 +64,7 @@ const CLEAR_BITS = 16
 interface Parts {
   start: number
   blockEnd: number
-  /** A freeblock's own header stands here, so that a cell that lost its head begins here for sure. */
+  /** A freeblock's own header stands here, or another cell ends: one that lost its head begins here for sure. */
   headed: boolean
   /** The block ends where its region does, or another cell begins. */
   atBoundary: boolean
@@ -120,12 +120,17 @@ function* headerCut(
 ): Generator<Candidate> {
   // The count of columns went with the header's size: only what live rows show is tried.
   const least = profile.learned ? profile.shortest : profile.leastColumns
+  const ends: number[] = []
   for (let columns = profile.columns; columns >= least; columns--) {
     for (const lost of region.keyed && region.rows ? LOSSES_KEYED : LOSSES) {
       if (lost.types >= columns) continue
       const rest = readCount(bytes, parts.start + 4, region.end, columns - lost.types)
       if (!rest) continue
-      yield* cutRecord(bytes, parts, profile, lost, rest, region, format)
+      for (const candidate of cutRecord(bytes, { ...parts, ends }, profile, lost, rest, region, format)) {
+        // Without live rows to learn from, a reading with one type more lost may end there as well.
+        if (!profile.learned) ends.push(candidate.end)
+        yield candidate
+      }
     }
   }
 }
@@ -148,7 +153,7 @@ const SHORT_VALUE = 57
 
 function* cutRecord(
   bytes: Uint8Array,
-  parts: Parts,
+  parts: Parts & { ends: readonly number[] },
   profile: Profile,
   lost: Loss,
   rest: { types: number[]; end: number },
@@ -165,10 +170,12 @@ function* cutRecord(
   const open = firstIsRowid ? 0 : lost.types
   const types = [...(firstIsRowid ? [0] : [LOST, LOST_TOO].slice(0, open)), ...rest.types]
   // Where types are lost, the size of their values follows from where the cell ends: with its block, or at another cell.
-  const ends = open === 0 ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd]
+  const ends =
+    open === 0 ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd, region.end, ...parts.ends]
   const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
     if (lostSize < 0 || (open === 1 && lostSize > SHORT_VALUE !== lost.bytes > 1)) continue
+    if (open === 2 && lostSize > 2 * SHORT_VALUE) continue
     if (open === 1 && holdsNumbers(profile, 0) && !NUMBER_SIZES.has(lostSize)) continue
     const payloadSize = headerSize + lostSize + known
     const rowidSize = head - varintSize(payloadSize)
@@ -181,8 +188,8 @@ function* cutRecord(
     if (!fitted || fitted.cut) continue
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.
     const first = open > 0 ? likelyTypes(bytes, rest.end, lostSize, open, profile, format.encoding) : undefined
-    const told = first && read({ ...found, types: [...first, ...rest.types], lostSize: 0 })
-    yield told ?? fitted
+    const told = first && read({ ...found, types: [...first.types, ...rest.types], lostSize: 0 })
+    yield told ? { ...told, chance: first.chance } : fitted
   }
 }
 

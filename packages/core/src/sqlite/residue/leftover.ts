@@ -1,5 +1,6 @@
 import type { Table } from '../database.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
+import type { Candidate } from './candidate.js'
 import type { Decoded } from './decode.js'
 import type { Located } from './page.js'
 
@@ -45,13 +46,13 @@ export function leftoverOf({ candidate, image, kind, table: profile }: Located, 
     values: decoded.values,
     whole: decoded.whole,
     place: { kind, page: image.page, offset: image.offset + candidate.start },
-    confidence: confidenceOf(candidate.bits, candidate.intact, decoded.whole, named),
+    confidence: confidenceOf(candidate, decoded.whole, named),
   }
 }
 
 /** From bits of evidence to a number that a person can read; a record named by its page's pointers is as good as live. */
-function confidenceOf(bits: number, intact: boolean, whole: boolean, named: boolean): number {
-  const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200)
+function confidenceOf({ bits, intact, chance }: Candidate, whole: boolean, named: boolean): number {
+  const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200) * chance
   return Math.round(sure * (whole ? 1 : 0.8) * (named ? 1 : 0.8) * 100) / 100
 }
 

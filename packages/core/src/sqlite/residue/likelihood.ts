@@ -68,7 +68,7 @@ function declaredBits({ affinities }: Profile, position: number, type: number): 
 
 /** All lengths that occur are as likely; the further beyond, the less. */
 function lengthBits({ texts, shortest, longest }: Range, size: number): number {
-  if (texts === 0) return -6
+  if (texts === 0) return size === 0 ? 0 : -6
   const span = longest - shortest + 1
   const beyond = Math.max(shortest - size, size - longest, 0)
   return -Math.log2(span) - Math.min(16, (6 * beyond) / (span + 2))

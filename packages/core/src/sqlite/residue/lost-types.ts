@@ -3,8 +3,8 @@ import { serialSize } from '../record.js'
 import { isExpected, likelihood } from './likelihood.js'
 import type { Profile } from './profile.js'
 
-// By so many bits a reading must be likelier than all others together to be told as a value: 64 to 1.
-const SURE_BITS = 1
+// By so many bits a reading must be likelier than all others together to be told at all: 2 to 1.
+const LEAST_ODDS = 1
 
 /** Types that a value of this size can have, by its bytes alone. */
 const TYPES_OF_SIZE: Record<number, readonly number[]> = {
@@ -17,9 +17,15 @@ const TYPES_OF_SIZE: Record<number, readonly number[]> = {
   8: [6, 7],
 }
 
+/** Types that were lost, and the probability that they were these. */
+export interface LikelyTypes {
+  types: number[]
+  chance: number
+}
+
 /**
  * The serial types of a record's first values, one or two, which were overwritten; the values themselves, `size` bytes
- * from `at`, are there. Undefined where more than one reading is likely: no value is told then.
+ * from `at`, are there. Undefined where another reading is as likely: no value is told then.
  */
 export function likelyTypes(
   bytes: Uint8Array,
@@ -28,7 +34,7 @@ export function likelyTypes(
   count: number,
   profile: Profile,
   encoding: TextEncoding,
-): number[] | undefined {
+): LikelyTypes | undefined {
   const readings: { types: number[]; bits: number }[] = []
   for (const type of count === 1 ? typesOf(size) : typesUpTo(size)) {
     const first = likelihood(profile, 0, bytes, at, type, encoding)
@@ -44,7 +50,8 @@ export function likelyTypes(
   const rest = others.reduce((sum, { bits }) => sum + 2 ** bits, 0)
   // What no live row has there, and no declaration asks for, is told for nobody's want of a better reading.
   if (!best?.types.every((type, position) => isExpected(profile, position, type))) return undefined
-  return best.bits - Math.log2(rest) >= SURE_BITS ? best.types : undefined
+  const odds = best.bits - Math.log2(rest)
+  return odds >= LEAST_ODDS ? { types: best.types, chance: 1 / (1 + 2 ** -odds) } : undefined
 }
 
 const typesOf = (size: number): number[] => [...(TYPES_OF_SIZE[size] ?? []), 12 + 2 * size, 13 + 2 * size]

@@ -20,8 +20,12 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const { regions, kind } = leftovers
   const { named, taught } = namedCells(image, leftovers, format)
   const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
-  for (const region of named.length === 0 ? regions : regions.flatMap((one) => between(asNamed(one, named), named)))
-    for (const candidate of cellsIn(image.bytes, region, taught).filter(isTellable))
+  const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
+  // Cells that a page's pointers name tell of which kind its others are, and by which table what is cut can be read.
+  const kindred = table ? { either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : {}
+  const own = table ? taught.own.filter((profile) => profile.table === table) : taught.own
+  for (const region of named.length === 0 ? regions : regions.flatMap((one) => between({ ...one, ...kindred }, named)))
+    for (const candidate of cellsIn(image.bytes, region, { ...taught, own }).filter(isTellable))
       found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
   if (found.length === 0) return []
   const ambiguous = 2
@@ -51,12 +55,6 @@ const isTellable = ({ types }: Candidate) => !types.includes(LOST_TOO)
 
 const bitsOf = (cells: readonly Candidate[]) => cells.reduce((sum, { bits }) => sum + bits, 0)
 
-/** Cells that a page's pointers name tell of which kind its others are. */
-function asNamed(region: Region, named: readonly Candidate[]): Region {
-  const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
-  return table ? { ...region, either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : region
-}
-
 /** What of a region no cell takes up. */
 function between(region: Region, cells: readonly Candidate[]): Region[] {
   const inside = cells
@@ -65,10 +63,10 @@ function between(region: Region, cells: readonly Candidate[]): Region[] {
   const free: Region[] = []
   let start = region.start
   for (const cell of inside) {
-    if (cell.start > start) free.push({ ...region, start, end: cell.start })
+    if (cell.start > start) free.push({ ...region, start, end: cell.start, hole: start > region.start })
     start = Math.max(start, cell.end)
   }
-  if (start < region.end) free.push({ ...region, start })
+  if (start < region.end) free.push({ ...region, start, hole: start > region.start })
   return free
 }
 

@@ -6,6 +6,8 @@ export interface Region {
   freeblock: boolean
   /** Cells of an index tree (rows without rowid), not of a table. */
   keyed: boolean
+  /** It lies between cells that are known, so that others begin at its start and end at its end. */
+  hole?: boolean
   /** It cannot be told which of the two; both are tried. */
   either?: boolean
   /** It is known that they are rows, and not entries of an index. */

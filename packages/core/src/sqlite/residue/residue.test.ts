@@ -1,13 +1,11 @@
-import { copyFileSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
-import sqlite from 'node-sqlite3-wasm'
+import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { makeCase } from '../../../../../bench/residue/generate.js'
 import { scoreCase } from '../../../../../bench/residue/score.js'
 import { scratchFolder } from '../../../../../tests/setup/fixtures.js'
+import { rebuilt } from '../../../../../tests/setup/rebuilt.js'
 import { MemorySource } from '../../io/source.js'
 import { openDatabase } from '../open.js'
-import type { Row } from '../values.js'
 
 import { mayBeCell, mayBeRecord } from './quick.js'
 import { rebuildRows } from './rebuild.js'
@@ -16,20 +14,6 @@ import { varintSize } from './whole-cell.js'
 const TABLE = 'CREATE TABLE note (id INTEGER PRIMARY KEY, title TEXT NOT NULL, body TEXT, at REAL);'
 const FILL =
   "WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 60) INSERT INTO note SELECT x, 'title ' || x, printf('body of note %d, some words', x), x * 1000.5 FROM c;"
-
-/** Runs SQL in SQLite itself and gives its files as they lie on disk before it closes them. */
-function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: Buffer) => void } = {}): Row[] {
-  const file = join(scratchFolder(), 'made.db')
-  const database = new sqlite.Database(file)
-  if (options.wal) database.exec('PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;')
-  database.exec(`PRAGMA secure_delete=OFF; ${sql}`)
-  copyFileSync(file, `${file}.copy`)
-  const wal = options.wal ? new MemorySource(readFileSync(`${file}-wal`)) : undefined
-  database.close()
-  const bytes = readFileSync(`${file}.copy`)
-  options.change?.(bytes)
-  return [...rebuildRows(openDatabase({ main: new MemorySource(bytes), wal }, () => {}))]
-}
 
 const note = (x: number) => ({ title: `title ${x}`, body: `body of note ${x}, some words`, at: x * 1000.5 })
 

@@ -49,19 +49,6 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
       const candidate = withoutOverwritten(found, region, bytes, format, chosen, best)
       if (!candidate) continue
       const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
-      if ((globalThis as any).DBG)
-        console.log(
-          'cand',
-          at,
-          candidate.end,
-          candidate.types.join(),
-          'lost',
-          candidate.lostSize,
-          candidate.cut,
-          candidate.bits.toFixed(1),
-          bits.toFixed(1),
-          candidate.fits.map((f) => f.profile.table.name + f.bits.toFixed(1)).join(' '),
-        )
       if (bits < leastBits(candidate, region)) continue
       const total = bits + (best[candidate.end - region.start] as number)
       if (total <= (best[offset] as number)) continue

@@ -103,6 +103,7 @@ export function complete(
     lostSize,
     cut,
     fits,
+    chance: 1,
     bits: best?.bits ?? 0,
     intact: false,
   }
