@@ -184,8 +184,8 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
     rows,
     wholeOnly,
   }
-  const interior = parsed.type === PAGE_TYPE.interiorIndex || parsed.type === PAGE_TYPE.interiorTable
-  // An interior page's own cells lie over what was there before.
+  // The cells of such a page lead to others, and hold no row.
+  const interior = parsed.type === PAGE_TYPE.interiorTable
   if (image.shown || interior || wholeOnly) {
     const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly })
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
@@ -193,8 +193,10 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   }
   // A page is emptied by setting its count to zero; its pointers stay.
   const former = parsed.cells.length === 0 ? formerPointers(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
+  // Rows without rowid stand on interior pages too, each behind the number of a page.
+  const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
-  return { pointers: parsed.cells, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
+  return { pointers, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
 }
 
 // A file of so many pages of the smallest size is larger than these devices.
