@@ -232,7 +232,7 @@ function freeblocks(
   bytes: Uint8Array,
   first: number,
   usableSize: number,
-  kind: Pick<Region, 'keyed' | 'rows' | 'wholeOnly'>,
+  { keyed, rows, wholeOnly }: Required<Pick<Region, 'keyed' | 'rows' | 'wholeOnly'>>,
 ): Region[] {
   const blocks: Region[] = []
   // Blocks stand in the order of their offsets; one that points back would never end.
@@ -240,7 +240,7 @@ function freeblocks(
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
     if (size < 4 || at + size > usableSize) break
-    blocks.push({ ...kind, start: at, end: at + size, freeblock: true })
+    blocks.push({ start: at, end: at + size, freeblock: true, keyed, rows, wholeOnly })
     last = at
     at = next
   }
