@@ -70,6 +70,41 @@ test('a stretch of findings is chosen with Shift, by mouse and by keyboard', asy
   await page.getByRole('button', { name: 'Take all Messages out' }).click()
 })
 
+test('every change of the tray says what it did, and is undone', async ({ page }) => {
+  const job = await firstJobRead(page)
+  const tray = page.getByRole('navigation', { name: 'Job', exact: true }).getByRole('link', { name: /^Tray/ })
+  await open(page, `${job}/tray`)
+  const before = (await tray.textContent()) ?? ''
+  await open(page, `${job}/findings?category=messages&layout=list`)
+  const option = page.getByRole('listbox').getByRole('option')
+  await option.first().click()
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await page.getByRole('button', { name: 'All into the tray' }).click()
+  await expect(page.getByText(/^[\d,]+ put in the tray/)).toBeVisible()
+  await expect(inspector.getByRole('button', { name: 'Take out of the tray' })).toBeVisible()
+  // Nothing is left to choose, here; elsewhere there is.
+  await page.getByRole('button', { name: 'All into the tray' }).click()
+  await expect(page.getByText('All of these were in the tray already')).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Close this note' }).click()
+  await page.getByRole('button', { name: /^Photos/ }).click()
+  await expect(option.first()).toHaveAttribute('aria-selected', 'false')
+  await page.getByRole('button', { name: 'All into the tray' }).click()
+  await expect(option.first()).toHaveAttribute('aria-selected', 'true')
+  await page.getByRole('listbox').focus()
+  await page.keyboard.press('Control+z')
+  await expect(option.first()).toHaveAttribute('aria-selected', 'false')
+  await page.keyboard.press('Control+z')
+  await open(page, `${job}/tray`)
+  await page.getByRole('button', { name: 'Take all Messages out' }).click()
+  await expect(page.getByText(/Messages: [\d,]+ taken out/)).toBeVisible()
+  await page.getByRole('button', { name: 'undo', exact: true }).click()
+  await expect(page.getByRole('row', { name: /Messages/ })).toBeVisible()
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Take all Messages out' }).click()
+  await expect(tray).toHaveText(before)
+})
+
 /** A job of its own with the demo's newest backup. */
 async function jobWithBackup(page: Page): Promise<string> {
   const folder = join(data, 'sources/Backup/00008110-0007A5C22E8B401E')

@@ -11,10 +11,11 @@ import { categoriesWithin } from '../../apps/workbench/src/database/shared.js'
 import {
   addMatching,
   addToTray,
-  removeAdded,
   removeCategory,
   removeFromTray,
+  removeMatching,
   summariseTray,
+  undoChange,
 } from '../../apps/workbench/src/database/tray.js'
 import { blocksOf, clearBits, findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
 import { briefSchema } from '../../apps/workbench/src/services/brief.js'
@@ -92,17 +93,20 @@ describe('the tray, held against a plain set', () => {
         await addToTray(db, at, some)
         for (const one of mine) if (some.includes(one.id)) set.add(one.id)
       } else if (kind === 1) {
-        await removeFromTray(db, at, some)
-        for (const id of some) set.delete(id)
+        const { count, step: taken } = await removeFromTray(db, at, some)
+        expect(count).toBe(some.filter((id) => set.has(id)).length)
+        if (random.chance(0.4)) await undoChange(db, at, taken)
+        else for (const id of some) set.delete(id)
       } else if (kind === 2) {
-        await removeCategory(db, at, category)
+        if (random.chance(0.5)) await removeCategory(db, at, category)
+        else await removeMatching(db, at, allOf(category))
         for (const one of mine) if (one.category === category) set.delete(one.id)
       } else {
         const standing = random.pick(STANDINGS)
         const fresh = mine.filter((one) => one.category === category && one.standing === standing && !set.has(one.id))
         const added = await addMatching(db, at, { ...allOf(category), standings: [standing] })
         expect(added.count).toBe(fresh.length)
-        if (kind === 3) await removeAdded(db, at, added.step)
+        if (kind === 3) await undoChange(db, at, added.step)
         else for (const one of fresh) set.add(one.id)
       }
       expect(await chosen(db, at)).toEqual(ascending(set))
@@ -166,10 +170,19 @@ describe('the tray, held against a plain set', () => {
     expect(first.count).toBe(notes.length - 5)
     expect((await addMatching(db, job, allOf('notes'))).count).toBe(0)
     await removeFromTray(db, job, notes.slice(-3))
-    await removeAdded(db, job, first.step)
+    await undoChange(db, job, first.step)
     expect(await chosen(db, job)).toEqual(notes.slice(0, 5))
-    await removeAdded(db, job, first.step)
+    await undoChange(db, job, first.step)
     expect(await chosen(db, job)).toEqual(notes.slice(0, 5))
+  })
+
+  it('is undone for the job that it was made for, and for no other', async () => {
+    const { db, job, other, made } = await twoJobs()
+    const theirs = made.filter((one) => one.job === other).map((one) => one.id)
+    const { step } = await addToTray(db, other, theirs)
+    await undoChange(db, job, step)
+    await undoChange(db, job, '00000000-0000-4000-8000-000000000000')
+    expect(await chosen(db, other)).toEqual(theirs)
   })
 
   it('goes with a finding that becomes part of another', async () => {

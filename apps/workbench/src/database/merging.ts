@@ -2,7 +2,7 @@ import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from './connection.js'
-import { blocksOf, clearBits, findingsInTray, setBits } from './tray-blocks.js'
+import { blocksOf, clearBits, findingsInTray, insertBits } from './tray-blocks.js'
 
 /** What a sighting is merged by: its own id, or what it is like. Both as SHA-256. */
 export interface Keys {
@@ -116,7 +116,7 @@ export async function adoptLikeOnes(trx: Db, keys: readonly Keys[], place: Place
 /** What was chosen of a finding that becomes part of another stays chosen. */
 export async function inheritTray(trx: Db, jobId: number, from: number, to: number): Promise<void> {
   if (await findingsInTray(trx, jobId).where('findings.id', from).first('findings.id'))
-    await setBits(trx, jobId, trx('findings').where({ 'findings.id': to }))
+    await insertBits(trx, jobId, blocksOf(trx, trx('findings').where({ 'findings.id': to })))
 }
 
 /** Removes findings that no sighting is left of; gives the others. */

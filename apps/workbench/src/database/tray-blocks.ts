@@ -18,10 +18,10 @@ export const findingsInTray = (db: Db, jobId: number): Knex.QueryBuilder =>
     .whereNot('chosen.bits', 0)
 
 /** The findings of a query as bits by block. */
-export const blocksOf = (db: Db, findings: Knex.QueryBuilder): Knex.QueryBuilder =>
-  findings
-    .select(db.raw('findings.id DIV 64 AS block'), db.raw('BIT_OR(1 << (findings.id & 63)) AS bits'))
-    .groupBy('block')
+export const blocksOf = (db: Db, findings: Knex.QueryBuilder): Knex.QueryBuilder => {
+  const bits = db.raw('BIT_OR(1 << (findings.id & 63)) AS bits')
+  return db.from(findings.select(db.raw('findings.id DIV 64 AS block'), bits).groupBy('block').as('blocks'))
+}
 
 /** Joins a query of findings with their block of the tray; `IN_TRAY` then tells whether each is chosen. */
 export const joinTray = (db: Db, query: Knex.QueryBuilder): Knex.QueryBuilder =>
@@ -32,24 +32,19 @@ export const joinTray = (db: Db, query: Knex.QueryBuilder): Knex.QueryBuilder =>
 /** A column, 1 or 0: of findings that were joined with the tray. */
 export const IN_TRAY = '(COALESCE(chosen.bits, 0) >> (findings.id & 63)) & 1 AS in_tray'
 
-/** Chooses findings; those that are chosen stay so. */
-export async function setBits(db: Db, jobId: number, findings: Knex.QueryBuilder): Promise<void> {
-  const blocks = db.from(blocksOf(db, findings).as('found')).select(db.raw('?', [jobId]), 'block', 'bits')
-  await insertBits(db, blocks)
-}
-
-/** Chooses what rows of job, block and bits say. */
-export async function insertBits(db: Db, rows: Knex.QueryBuilder): Promise<void> {
-  const { sql, bindings } = rows.toSQL()
+/** Chooses what rows of block and bits say; what is chosen stays so. */
+export async function insertBits(db: Db, jobId: number, rows: Knex.QueryBuilder): Promise<void> {
+  const { sql, bindings } = rows.select('block', 'bits').toSQL()
   await db.raw(
-    `INSERT INTO tray_blocks (job_id, block, bits) ${sql} ON DUPLICATE KEY UPDATE bits = tray_blocks.bits | VALUES(bits)`,
-    bindings as never,
+    `INSERT INTO tray_blocks (job_id, block, bits) SELECT ?, fresh.block, fresh.bits FROM (${sql}) AS fresh
+     ON DUPLICATE KEY UPDATE bits = tray_blocks.bits | VALUES(bits)`,
+    [jobId, ...bindings] as never,
   )
 }
 
 /** Takes out what rows of block and bits say. Only their blocks are locked, each found by its key. */
-export async function clearBits(db: Db, jobId: number, blocks: Knex.QueryBuilder): Promise<void> {
-  const { sql, bindings } = blocks.toSQL()
+export async function clearBits(db: Db, jobId: number, rows: Knex.QueryBuilder): Promise<void> {
+  const { sql, bindings } = rows.select('block', 'bits').toSQL()
   await db.raw(
     `UPDATE (${sql}) AS gone STRAIGHT_JOIN tray_blocks AS chosen ON chosen.job_id = ? AND chosen.block = gone.block
      SET chosen.bits = chosen.bits & ~gone.bits`,

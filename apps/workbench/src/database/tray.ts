@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
+import type { Knex } from 'knex'
 import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'
 import { type FindingFilter, filtered } from './queries.js'
-import { blocksOf, clearBits, findingsInTray, insertBits, setBits } from './tray-blocks.js'
+import { blocksOf, clearBits, findingsInTray, insertBits } from './tray-blocks.js'
 
 /** What lies in the tray, by category and standing. */
 export interface TrayLine {
@@ -14,27 +15,45 @@ export interface TrayLine {
   bytes: number
 }
 
-/** Puts findings of the job into its tray; those of other jobs are passed over. */
-export async function addToTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  await transact(db, (trx) => setBits(trx, jobId, mine(trx, jobId, ids)))
+/** What was put in or taken out together, and by which name it can be undone. */
+export interface TrayChange {
+  /** Findings that were not so before. */
+  count: number
+  step: string
 }
+
+/** Puts findings of the job into its tray; those of other jobs are passed over. */
+export const addToTray = (db: Db, jobId: number, ids: readonly number[]): Promise<TrayChange> =>
+  changeTray(db, jobId, true, (trx) => mine(trx, jobId, ids))
+
+export const removeFromTray = (db: Db, jobId: number, ids: readonly number[]): Promise<TrayChange> =>
+  changeTray(db, jobId, false, (trx) => mine(trx, jobId, ids))
+
+/** Puts all findings of a filter into the tray, at once. */
+export const addMatching = (db: Db, jobId: number, filter: FindingFilter): Promise<TrayChange> =>
+  changeTray(db, jobId, true, (trx) => filtered(trx, jobId, filter))
+
+export const removeMatching = (db: Db, jobId: number, filter: FindingFilter): Promise<TrayChange> =>
+  changeTray(db, jobId, false, (trx) => filtered(trx, jobId, filter))
+
+/** Takes a whole category out of the tray. */
+export const removeCategory = (db: Db, jobId: number, category: CategoryId): Promise<TrayChange> =>
+  changeTray(db, jobId, false, (trx) => trx('findings').where({ job_id: jobId, category }))
 
 const mine = (db: Db, jobId: number, ids: readonly number[]) =>
   db('findings')
     .where({ job_id: jobId })
     .whereIn('findings.id', [...ids])
 
-/** What was put in together, and how to take it out again. */
-export interface Added {
-  count: number
-  step: string
-}
-
-// So long after it, what was put in together can be taken out again.
+// So long after it, a change can be undone.
 const UNDO_MS = 86_400_000
 
-/** Puts all findings of a filter into the tray, at once. */
-export async function addMatching(db: Db, jobId: number, filter: FindingFilter): Promise<Added> {
+async function changeTray(
+  db: Db,
+  jobId: number,
+  put: boolean,
+  findings: (trx: Db) => Knex.QueryBuilder,
+): Promise<TrayChange> {
   const at = new Date()
   const step = randomUUID()
   return transact(
@@ -42,19 +61,20 @@ export async function addMatching(db: Db, jobId: number, filter: FindingFilter):
     async (trx) => {
       await trx('tray_steps')
         .where({ job_id: jobId })
-        .where('added_at', '<', new Date(at.getTime() - UNDO_MS))
+        .where('changed_at', '<', new Date(at.getTime() - UNDO_MS))
         .delete()
-      const fresh = trx
-        .from(blocksOf(trx, filtered(trx, jobId, filter)).as('found'))
+      const changed = trx
+        .from(blocksOf(trx, findings(trx)).as('found'))
         .leftJoin('tray_blocks as chosen', (join) =>
           join.on('chosen.block', 'found.block').andOnVal('chosen.job_id', jobId),
         )
-        .select(trx.raw('? AS job_id, ? AS step, ? AS added_at', [jobId, step, at]), 'found.block')
-        .select(trx.raw('found.bits & ~COALESCE(chosen.bits, 0) AS bits'))
+        .select(trx.raw('? AS job_id, ? AS step, ? AS put, ? AS changed_at', [jobId, step, put, at]), 'found.block')
+        .select(trx.raw(`found.bits & ${put ? '~' : ''}COALESCE(chosen.bits, 0) AS bits`))
         .having('bits', '<>', 0)
-      await trx.into(trx.raw('tray_steps (job_id, step, added_at, block, bits)')).insert(fresh)
-      await insertBits(trx, trx('tray_steps').where({ job_id: jobId, step }).select('job_id', 'block', 'bits'))
-      const sum = await trx('tray_steps').where({ job_id: jobId, step }).first(trx.raw('SUM(BIT_COUNT(bits)) AS count'))
+      await trx.into(trx.raw('tray_steps (job_id, step, put, changed_at, block, bits)')).insert(changed)
+      const rows = trx('tray_steps').where({ job_id: jobId, step })
+      await (put ? insertBits(trx, jobId, rows.clone()) : clearBits(trx, jobId, rows.clone()))
+      const sum = await rows.first(trx.raw('COALESCE(SUM(BIT_COUNT(bits)), 0) AS count'))
       return { count: Number(sum.count), step }
     },
     // What is read is not locked: findings may come meanwhile.
@@ -62,22 +82,15 @@ export async function addMatching(db: Db, jobId: number, filter: FindingFilter):
   )
 }
 
-/** Takes out what was put in together, and nothing that lay there before. */
-export async function removeAdded(db: Db, jobId: number, step: string): Promise<void> {
-  const added = { job_id: jobId, step }
+/** Takes out what a change put in, and nothing that lay there before; or puts back what it took out. */
+export async function undoChange(db: Db, jobId: number, step: string): Promise<void> {
   await transact(db, async (trx) => {
-    await clearBits(trx, jobId, trx('tray_steps').where(added).select('block', 'bits'))
-    await trx('tray_steps').where(added).delete()
+    const rows = trx('tray_steps').where({ job_id: jobId, step })
+    const first = await rows.clone().first('put')
+    if (!first) return
+    await (first.put ? clearBits(trx, jobId, rows.clone()) : insertBits(trx, jobId, rows.clone()))
+    await rows.delete()
   })
-}
-
-export async function removeFromTray(db: Db, jobId: number, ids: readonly number[]): Promise<void> {
-  await transact(db, (trx) => clearBits(trx, jobId, blocksOf(trx, mine(trx, jobId, ids))))
-}
-
-/** Takes a whole category out of the tray. */
-export async function removeCategory(db: Db, jobId: number, category: CategoryId): Promise<void> {
-  await transact(db, (trx) => clearBits(trx, jobId, blocksOf(trx, trx('findings').where({ job_id: jobId, category }))))
 }
 
 export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> {

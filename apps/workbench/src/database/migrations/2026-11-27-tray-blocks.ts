@@ -2,7 +2,7 @@ import type { Knex } from 'knex'
 
 /**
  * The tray as one bit for each finding: a row holds 64 neighbours, so that half a million are put in with some thousand
- * rows. What was put in together is kept beside it, to be taken out again.
+ * rows. Each change is kept beside it for a while, to be undone.
  */
 export async function up(db: Knex): Promise<void> {
   for (const name of ['tray_blocks', 'tray_steps'])
@@ -10,7 +10,9 @@ export async function up(db: Knex): Promise<void> {
       table.integer('job_id').unsigned().notNullable().references('jobs.id').onDelete('CASCADE')
       if (name === 'tray_steps') {
         table.uuid('step').notNullable()
-        table.datetime('added_at', { precision: 3 }).notNullable()
+        table.boolean('put').notNullable()
+        table.datetime('changed_at', { precision: 3 }).notNullable()
+        table.index(['job_id', 'changed_at'])
       }
       table.bigInteger('block').unsigned().notNullable()
       table.bigInteger('bits').unsigned().notNullable()

@@ -9,7 +9,7 @@ import type { Facets } from '../../database/queries'
 import { LAYOUT_LABELS, type Layout, layoutsOf } from './layouts'
 import { type FindingsQuery, TILES, type Tiles } from './query'
 import { SavedViews } from './SavedViews'
-import type { useTrayAll } from './useTray'
+import type { Tray } from './useTray'
 
 interface Props {
   jobId: number
@@ -20,11 +20,11 @@ interface Props {
   /** Null: they are being counted. */
   facets: Facets | null
   fresh: { count: number; show: () => void }
-  chooseAll: ReturnType<typeof useTrayAll>
+  tray: Tray
 }
 
 /** Categories, standings and search. */
-export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll }: Props) {
+export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: Props) {
   const counts = facets && (facets[query.category] ?? {})
   const toggle = (standing: Standing) =>
     change({
@@ -83,21 +83,14 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, chooseAll
           </button>
         )}
         <span className="ml-auto" />
-        {chooseAll.failed && <span className="text-partial">{chooseAll.failed}</span>}
-        {chooseAll.added ? (
-          <output className="text-soft">
-            {formatCount(chooseAll.added.count)} put in the tray{' '}
-            <button type="button" className="text-accent underline" onClick={() => void chooseAll.undo()}>
-              undo
-            </button>
-          </output>
-        ) : (
-          <button type="button" className="button" onClick={() => void chooseAll.all(query)}>
-            {query.conversation !== null && view === 'conversations'
-              ? 'Conversation into the tray'
-              : 'All into the tray'}
-          </button>
-        )}
+        <button
+          type="button"
+          className="button"
+          // A conversation is chosen at its own head.
+          onClick={() => tray.all(view === 'conversations' ? { ...query, conversation: null } : query)}
+        >
+          All into the tray
+        </button>
         {view === 'grid' && (
           <button
             type="button"

@@ -17,8 +17,9 @@ import { layoutsOf } from './layouts'
 import { PictureGrid } from './PictureGrid'
 import { type FindingsQuery, fromAddress, toAddress } from './query'
 import { Ribbon } from './Ribbon'
+import { TrayNote } from './TrayNote'
 import { useFacets } from './useFindings'
-import { useTray, useTrayAll } from './useTray'
+import { useTray } from './useTray'
 
 // The outline of the world is fetched when somebody wants to see it.
 const MapView = lazy(() => import('./MapView').then((module) => ({ default: module.MapView })))
@@ -51,7 +52,6 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
   const facets = useFacets(jobId, query.words)
   const tray = useTray(jobId)
-  const all = useTrayAll(jobId)
   const fresh = useFreshCount(progress)
   // The map is drawn in the browser only: a page that waits for it would need scripts that the content policy refuses.
   const [inBrowser, setInBrowser] = useState(false)
@@ -70,16 +70,17 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
     },
     toggle: (lines) => {
       const inTray = !lines.every((line) => line.inTray)
-      tray.mutate({ ids: lines.map((line) => line.id), inTray })
+      tray.change(lines, inTray)
       setActive((now) => (now && lines.some((line) => line.id === now.id) ? { ...now, inTray } : now))
     },
     range: (lines, to) => {
       const end = lines.findIndex((line) => line.id === to.id)
       const start = lines.findIndex((line) => line.id === active?.id)
       const [first, last] = start < 0 ? [end, end] : [Math.min(start, end), Math.max(start, end)]
-      tray.mutate({ ids: lines.slice(first, last + 1).map((line) => line.id), inTray: true })
+      tray.change(lines.slice(first, last + 1), true)
       setActive({ ...to, inTray: true })
     },
+    all: tray.all,
   }
   const layouts = layoutsOf(query.category)
   const view = query.layout && layouts.includes(query.layout) ? query.layout : layouts[0]
@@ -89,16 +90,14 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       <FilterBar
         jobId={jobId}
         view={view ?? 'list'}
-        chooseAll={all}
+        tray={tray}
         query={query}
         change={change}
         facets={facets.data ?? progress.facets}
         fresh={fresh}
       />
-      {tray.error && (
-        <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.error.message}`}</p>
-      )}
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
+      {tray.failed && <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.failed}`}</p>}
+      <div className="relative grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
         {view === 'list' && <ItemList jobId={jobId} query={query} change={change} choosing={choosing} />}
         {view === 'days' && <DaysView jobId={jobId} query={query} change={change} choosing={choosing} />}
@@ -111,6 +110,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
           <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
         )}
         <Inspector jobId={jobId} line={active} sources={sources} choosing={choosing} />
+        <TrayNote tray={tray} />
       </div>
       {large && (
         <LargeView {...large} go={(line) => choosing.enlarge(line, large.lines)} close={() => setLarge(null)} />

@@ -43,6 +43,8 @@ export function Inspector({
         </dl>
       </aside>
     )
+  // The line is as it was when it was picked; the tray may have changed since.
+  const inTray = detail.data?.inTray ?? line.inTray
   const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
   return (
     <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
@@ -51,8 +53,8 @@ export function Inspector({
         <StandingMark standing={line.standing} daysLeft={daysLeft} label />
         <span className="block text-soft">{STANDING_MEANING[line.standing]}</span>
       </p>
-      <button type="button" className="button mt-3" onClick={() => choosing.toggle([line])}>
-        {line.inTray ? 'Take out of the tray' : 'Put in the tray'}
+      <button type="button" className="button mt-3" onClick={() => choosing.toggle([{ ...line, inTray }])}>
+        {inTray ? 'Take out of the tray' : 'Put in the tray'}
       </button>
       {line.category === 'photos' && line.hasContent && (
         <button

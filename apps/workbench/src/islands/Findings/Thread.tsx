@@ -32,7 +32,7 @@ export function Thread({
   const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
   const shown = virtual.getVirtualItems()
   useNextPage(results, shown.at(-1)?.index ?? 0, 30)
-  const allIn = lines.length > 0 && lines.every((line) => line.inTray)
+  const allIn = !hasNextPage && lines.length > 0 && lines.every((line) => line.inTray)
   return (
     <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
       <header className="flex items-center justify-between gap-3 border-b border-rule px-4 py-2">
@@ -40,8 +40,8 @@ export function Thread({
         <button
           type="button"
           className="button"
-          onClick={() => choosing.toggle(lines)}
-          disabled={lines.length === 0 || hasNextPage}
+          onClick={() => choosing.all(query, !allIn)}
+          disabled={lines.length === 0}
         >
           {allIn ? 'Take all out of the tray' : 'Put all in the tray'}
         </button>

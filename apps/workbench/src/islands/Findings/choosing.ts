@@ -1,4 +1,5 @@
 import type { FindingLine } from '../../database/queries'
+import type { FindingsQuery } from './query'
 
 /** What every result view gets: which finding is looked at, and what can be done with it. */
 export interface Choosing {
@@ -9,4 +10,6 @@ export interface Choosing {
   toggle: (lines: FindingLine[]) => void
   /** Puts everything from the finding looked at to this one into the tray. */
   range: (lines: FindingLine[], to: FindingLine) => void
+  /** Puts all that a query finds into the tray, seen or not; or takes it out. */
+  all: (query: FindingsQuery, inTray: boolean) => void
 }

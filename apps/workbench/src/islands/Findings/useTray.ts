@@ -1,66 +1,74 @@
 import { type InfiniteData, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { sendJson } from '../../components/api'
 import type { FindingLine } from '../../database/queries'
-import type { Added } from '../../database/tray'
+import type { TrayChange } from '../../database/tray'
 import { type FindingsQuery, toAddress } from './query'
 
 type Pages = InfiniteData<FindingLine[]>
 
+/** Findings by their ids, or all that a view shows; or an earlier change is undone. */
+type Change = { ids: number[]; inTray: boolean } | { matching: FindingsQuery; inTray: boolean } | { undo: string }
+
+/** The last change of the tray, while it can be undone. */
+export interface LastChange extends TrayChange {
+  inTray: boolean
+  /** It was more than the one finding that is looked at. */
+  many: boolean
+}
+
 /** Puts findings into the tray and takes them out; what is on screen follows at once, and falls back if it fails. */
 export function useTray(jobId: number) {
   const client = useQueryClient()
+  const [last, setLast] = useState<LastChange | null>(null)
   const queryKey = ['findings', jobId]
-  const mark = (ids: readonly number[], inTray: boolean) =>
+  const mark = (ids: readonly number[], inTray: boolean) => {
+    const marked = (line: FindingLine) => (ids.includes(line.id) ? { ...line, inTray } : line)
     client.setQueriesData<Pages>(
       { queryKey },
-      (data) =>
-        data && {
-          ...data,
-          pages: data.pages.map((page) => page.map((line) => (ids.includes(line.id) ? { ...line, inTray } : line))),
-        },
+      (data) => data && { ...data, pages: data.pages.map((page) => page.map(marked)) },
     )
-  return useMutation({
-    mutationFn: ({ ids, inTray }: { ids: number[]; inTray: boolean }) =>
-      sendJson('POST', `/api/jobs/${jobId}/tray`, inTray ? { add: ids } : { remove: ids }),
-    onMutate: async ({ ids, inTray }) => {
+    client.setQueriesData<FindingLine>({ queryKey: ['finding'] }, (data) => data && marked(data))
+  }
+  const mutation = useMutation({
+    mutationFn: async (change: Change) =>
+      (await sendJson('POST', `/api/jobs/${jobId}/tray`, bodyOf(change))) as TrayChange | null,
+    onMutate: async (change) => {
+      if (!('ids' in change)) return { overtaken: true }
       // A page on its way brings along the pages before it as they were when it was asked for.
       const overtaken = client.isFetching({ queryKey }) > 0
       await client.cancelQueries({ queryKey })
-      mark(ids, inTray)
+      mark(change.ids, change.inTray)
       return { overtaken }
     },
-    onError: (_, { ids, inTray }) => mark(ids, !inTray),
-    onSettled: (_, __, ___, context) => context?.overtaken && client.invalidateQueries({ queryKey }),
+    onSuccess: (answer, change) =>
+      setLast(
+        answer && 'inTray' in change
+          ? { ...answer, inTray: change.inTray, many: !('ids' in change) || change.ids.length > 1 }
+          : null,
+      ),
+    onError: (_, change) => 'ids' in change && mark(change.ids, !change.inTray),
+    onSettled: async (_, __, ___, context) => {
+      if (!context?.overtaken) return
+      await Promise.all([client.invalidateQueries({ queryKey }), client.invalidateQueries({ queryKey: ['finding'] })])
+    },
   })
+  return {
+    last,
+    failed: mutation.error?.message ?? null,
+    change: (lines: readonly FindingLine[], inTray: boolean) =>
+      mutation.mutate({ ids: lines.map((line) => line.id), inTray }),
+    all: (matching: FindingsQuery, inTray = true) => mutation.mutate({ matching, inTray }),
+    undo: () => last && mutation.mutate({ undo: last.step }),
+    forget: () => setLast(null),
+  }
 }
 
-/** Puts everything that a view shows into the tray, at once; and takes it out again. */
-export function useTrayAll(jobId: number) {
-  const client = useQueryClient()
-  const [added, setAdded] = useState<Added | null>(null)
-  const [failed, setFailed] = useState('')
-  const perform = async (body: object): Promise<unknown> => {
-    setFailed('')
-    try {
-      const answer = await sendJson('POST', `/api/jobs/${jobId}/tray`, body)
-      await client.invalidateQueries({ queryKey: ['findings', jobId] })
-      return answer
-    } catch (thrown) {
-      setFailed(`The tray was not changed: ${wordsOf(thrown)}`)
-      return null
-    }
-  }
-  return {
-    added,
-    failed,
-    all: async (query: FindingsQuery) => {
-      const answer = await perform({ addMatching: toAddress(query).slice(1) })
-      setAdded(answer as Added | null)
-    },
-    undo: async () => {
-      if (added) await perform({ removeAdded: added.step })
-      setAdded(null)
-    },
-  }
+export type Tray = ReturnType<typeof useTray>
+
+function bodyOf(change: Change): object {
+  if ('undo' in change) return change
+  if ('ids' in change) return change.inTray ? { add: change.ids } : { remove: change.ids }
+  const address = toAddress(change.matching).slice(1)
+  return change.inTray ? { addMatching: address } : { removeMatching: address }
 }

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { fetchJson } from '../../components/api'
 import { switchDiscreet, switchTheme } from '../../components/appearance'
 import { CATEGORY_LABELS } from '../../components/labels'
+import { isTyping } from '../../components/typing'
 
 interface Job {
   id: number
@@ -21,12 +22,10 @@ const SHORTCUTS: [keys: string, what: string][] = [
   ['/', 'search in Findings'],
   ['arrows, Home, End', 'move in a list'],
   ['Space', 'into the tray, or out'],
+  ['Ctrl Z or ⌘ Z', 'undo the last change of the tray'],
   ['Enter', 'open large'],
   ['Esc', 'close'],
 ]
-
-const isTyping = ({ target }: KeyboardEvent) =>
-  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement
 
 /** Every place and switch by its name, and the sheet of shortcuts. */
 export function Palette() {

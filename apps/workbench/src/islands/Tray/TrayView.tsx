@@ -8,7 +8,7 @@ import { StandingMark } from '../../components/StandingMark'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { ReturnRow } from '../../database/bay'
-import type { TrayLine } from '../../database/tray'
+import type { TrayChange, TrayLine } from '../../database/tray'
 import type { JobProgress } from '../../services/progress'
 import { NetworkFolder } from './NetworkFolder'
 import { ReturnPanel } from './ReturnPanel'
@@ -33,16 +33,37 @@ export function TrayView(props: Props) {
 function Tray({ jobId, formats, progress: first, returns }: Props) {
   const { tray } = useJobProgress(jobId, first)
   const [failed, setFailed] = useState('')
+  const [taken, setTaken] = useState<{ category: CategoryId; change: TrayChange } | null>(null)
+  const send = (body: object) => sendJson('POST', `/api/jobs/${jobId}/tray`, body)
   const remove = (category: CategoryId) =>
-    sendJson('POST', `/api/jobs/${jobId}/tray`, { removeCategory: category }).catch((thrown) =>
-      setFailed(wordsOf(thrown)),
+    send({ removeCategory: category }).then(
+      (change) => setTaken({ category, change: change as TrayChange }),
+      (thrown) => setFailed(wordsOf(thrown)),
     )
+  const undo = (step: string) =>
+    send({ undo: step }).then(
+      () => setTaken(null),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  const note = (
+    <output className="mb-3 block empty:mb-0">
+      {taken && (
+        <>
+          {CATEGORY_LABELS[taken.category]}: {formatCount(taken.change.count)} taken out{' '}
+          <button type="button" className="text-accent underline" onClick={() => undo(taken.change.step)}>
+            undo
+          </button>
+        </>
+      )}
+    </output>
+  )
   if (!tray) return <p className="p-5 text-soft">Summing up the tray…</p>
   const categories = [...new Set(tray.map((line) => line.category))]
   const sum = (lines: TrayLine[], of: 'count' | 'bytes') => lines.reduce((total, line) => total + line[of], 0)
   if (tray.length === 0)
     return (
       <div className="p-5">
+        {note}
         <p className="text-soft">
           The tray is empty. Pick findings in{' '}
           <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/findings`}>
@@ -60,6 +81,7 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
           {failed}
         </p>
       )}
+      {note}
       <table className="table max-w-5xl">
         <thead>
           <tr>
