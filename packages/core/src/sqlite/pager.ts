@@ -15,8 +15,8 @@ export interface Overlay {
   pageCount: number
 }
 
-const BLOCK_BYTES = 1 << 18
-const CACHE_BLOCKS = 64
+const BLOCK_BYTES = 1 << 15
+const CACHE_BLOCKS = 512
 
 /** Pages of one database by number, from 1, with a cache of bounded size (16 MiB). */
 export class Pager {

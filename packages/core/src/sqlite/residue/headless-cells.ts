@@ -98,6 +98,7 @@ function headerIntact(
       { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 },
       region,
       format,
+      format.telling,
     ),
     parts,
     headed ? 13 : 7,
@@ -121,12 +122,13 @@ function* headerCut(
   // The count of columns went with the header's size: only what live rows show is tried.
   const least = profile.learned ? profile.shortest : profile.leastColumns
   const ends: number[] = []
+  const withEnds = { ...parts, ends }
   for (let columns = profile.columns; columns >= least; columns--) {
     for (const lost of region.keyed && region.rows ? LOSSES_KEYED : LOSSES) {
       if (lost.types >= columns) continue
       const rest = readCount(bytes, parts.start + 4, region.end, columns - lost.types)
       if (!rest) continue
-      for (const candidate of cutRecord(bytes, { ...parts, ends }, profile, lost, rest, region, format)) {
+      for (const candidate of cutRecord(bytes, withEnds, profile, lost, rest, region, format)) {
         // Without live rows to learn from, a reading with one type more lost may end there as well.
         if (!profile.learned) ends.push(candidate.end)
         yield candidate
@@ -162,6 +164,7 @@ function* cutRecord(
 ): Generator<Candidate> {
   const { start, blockEnd, headed, nextStart } = parts
   const known = bodySize(rest.types)
+  const only = [profile]
   const headerSize = 1 + lost.bytes + (rest.end - (start + 4))
   // One byte of header size, so more than 127 bytes of header are another case, which lost less.
   if (headerSize > 127) return
@@ -183,7 +186,7 @@ function* cutRecord(
     const record = start + head
     const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
     const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
-    const read = (what: Found) => endingWell(complete(bytes, what, region, format, profile), parts, bits)
+    const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.

@@ -50,8 +50,9 @@ export function* pageImages(
 export function pageImageOf({ pager }: Database, catalogue: Catalogue, page: number): PageImage | undefined {
   const bytes = pager.tryPage(page)
   if (!bytes) return undefined
-  const offset = pager.offsetOf(page)
-  return { ...imageOf(catalogue, page, bytes), offset, shown: isShown(catalogue, page), file: 'database' }
+  const { use, owner } = imageOf(catalogue, page, bytes)
+  // Written out: of each page of the file there is one.
+  return { page, bytes, use, owner, offset: pager.offsetOf(page), shown: isShown(catalogue, page), file: 'database' }
 }
 
 /** The image of a page that the database does not show, by a byte of the file that it lies in. */

@@ -163,7 +163,7 @@ function candidatesAt(
     : undefined
   const freed = !region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize)
   if (!freed) return whole ? [whole] : NONE
-  const headless = [...headlessCells(bytes, at, region, { ...format, profiles: format.telling }, nextStart)]
+  const headless = [...headlessCells(bytes, at, region, format, nextStart)]
   return whole ? [whole, ...headless] : headless
 }
 

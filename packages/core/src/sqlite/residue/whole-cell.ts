@@ -41,7 +41,7 @@ export function wholeCell(
     { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 },
     region,
     format,
-    undefined,
+    format.profiles,
     anyTable,
   )
   // Payload size and header size each had to be right to the byte; a longer size is right more rarely.
@@ -63,13 +63,13 @@ export interface Found {
 // Evidence against a table beyond which it is not considered.
 const LEAST_FIT = -2
 
-/** A candidate from its parts; undefined: it fits no table (unless it may be of any), or cannot lie here. */
+/** A candidate from its parts; undefined: it fits none of the tables (unless it may be of any), or cannot lie here. */
 export function complete(
   bytes: Uint8Array,
   found: Found,
   region: Region,
   format: Format,
-  only?: Profile,
+  profiles: readonly Profile[],
   anyTable = false,
 ): Candidate | undefined {
   const place = placeOf(bytes, found.record, found.payloadSize, !region.keyed, region.end, format)
@@ -78,7 +78,7 @@ export function complete(
   const end = Math.min(place.end, region.end)
   const { start, types, body, payloadSize, rowid, lostSize } = found
   const fits: Candidate['fits'] = []
-  for (const profile of only ? [only] : format.profiles) {
+  for (const profile of profiles) {
     // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
     if (profile.table.withoutRowid !== region.keyed || (region.keyed && !region.rows && types.length < profile.columns))
       continue
