@@ -40,8 +40,8 @@ async function openFile(path: string): Promise<FileSource | undefined> {
 
 /** A row as JSON. JSON.stringify knows no integers beyond 2^53, whose digits must stay exact. */
 function lineOf(row: Row): string {
-  const { table, rowid, missing, place, standing, confidence, candidates, changed, otherPlaces } = row
-  const more = Object.entries({ candidates, changed, otherPlaces }).flatMap(([name, list]) =>
+  const { table, rowid, missing, place, standing, confidence, reasons, candidates, changed, otherPlaces } = row
+  const more = Object.entries({ reasons, candidates, changed, otherPlaces }).flatMap(([name, list]) =>
     list && list.length > 0 ? [`,"${name}":${JSON.stringify(list)}`] : [],
   )
   const where = `"place":"${place.kind}","page":${place.page},"offset":${place.offset}`

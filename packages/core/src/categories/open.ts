@@ -68,7 +68,9 @@ async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Repor
 export function originOf(store: OpenStore, row: Row): Origin {
   const { kind, page, offset }: Place = row.place
   const rowid = typeof row.rowid === 'bigint' ? String(row.rowid) : row.rowid
-  return { domain: store.entry.domain, path: store.entry.path, table: row.table, rowid, place: kind, page, offset }
+  const { domain, path } = store.entry
+  const reasons = row.reasons ? { reasons: row.reasons } : {}
+  return { domain, path, table: row.table, rowid, place: kind, page, offset, ...reasons }
 }
 
 /** The provenance of something that is a file of its own. */

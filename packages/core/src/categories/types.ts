@@ -93,6 +93,8 @@ export interface Origin {
   place: PlaceKind | 'carved' | 'file'
   page: number | null
   offset: number | null
+  /** Of a rebuilt row: what its confidence follows from. */
+  reasons?: readonly string[]
 }
 
 /** One appearance of an item in one source. Absent values are null, never invented. */

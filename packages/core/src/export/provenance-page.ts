@@ -28,7 +28,11 @@ export class ProvenanceWriter {
       source ?? '',
       `${origin.domain}/${origin.path}`,
       place.filter((part) => part !== null).join(', '),
-      [confidence.toFixed(2), ...(missing.length > 0 ? [`lost: ${missing.join(', ')}`] : [])].join(' '),
+      [
+        confidence.toFixed(2),
+        ...(origin.reasons ?? []),
+        ...(missing.length > 0 ? [`lost: ${missing.join(', ')}`] : []),
+      ].join('; '),
       files.join(', '),
     ]
     await this.#file.write(`<tr>${cells.map((cell) => `<td>${escapeHtml(cell)}</td>`).join('')}</tr>\n`)

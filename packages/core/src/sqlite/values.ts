@@ -30,6 +30,8 @@ export interface Row {
   standing: RowStanding
   /** From 0 to 1; 1 for live rows. */
   confidence: number
+  /** Of a rebuilt row: what its confidence follows from. */
+  reasons?: readonly string[]
   /** Of a rebuilt row without a table: the tables that fit it equally well. */
   candidates?: string[]
   /** Of a superseded row: the columns whose values the live row changed. */

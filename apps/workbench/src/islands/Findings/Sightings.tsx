@@ -121,6 +121,7 @@ function Sighting({
         {origin.rowid === null ? '' : `, row ${origin.rowid}`}
         {sighting.confidence < 1 && `, ${Math.round(sighting.confidence * 100)}% sure`}
       </p>
+      {origin.reasons && sighting.confidence < 1 && <p className="text-soft">{origin.reasons.join('; ')}</p>}
       {sighting.missing.length > 0 && <p className="text-soft">lost: {sighting.missing.join(', ')}</p>}
       <p className="font-mono break-all text-soft">
         {origin.domain}/{origin.path}

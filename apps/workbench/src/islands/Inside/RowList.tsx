@@ -29,6 +29,12 @@ export function RowList({ view, row, choose }: { view: PageView; row: number; ch
       {chosen && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
         <section aria-label="Columns of the row" tabIndex={0} className="min-h-0 overflow-auto">
+          {chosen.kind === 'rebuilt' && (
+            <p className="mb-2 text-sm">
+              {Math.round(chosen.confidence * 100)}% sure:{' '}
+              <span className="text-soft">{chosen.reasons.join('; ')}</span>
+            </p>
+          )}
           <table className="table table-dense text-sm">
             <thead>
               <tr>

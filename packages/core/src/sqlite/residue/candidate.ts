@@ -30,6 +30,9 @@ export interface Candidate {
   cut: boolean
   /** Profiles that it fits, best first, with their bits. */
   fits: { profile: Profile; bits: number }[]
+  /** Its first bytes were overwritten, and so many types with them. */
+  headLost: boolean
+  typesLost: number
   /** The probability that its types are these and no others that its bytes can be read with; 1 where they are there. */
   chance: number
   /** Evidence in bits: how unlikely bytes that mean something else would look like this. */

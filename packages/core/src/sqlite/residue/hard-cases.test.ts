@@ -42,6 +42,11 @@ describe('rows without rowid', () => {
     const byNumber = new Map(rows.map((row) => [row.values.n, row]))
     // No key has a form feed in it.
     expect(byNumber.get(12)).toMatchObject({ values: { k: 'key-12' }, confidence: expect.closeTo(0.77, 1) })
+    expect(byNumber.get(12)?.reasons).toEqual([
+      'its head was overwritten',
+      'the types of two values were lost',
+      expect.stringMatching(/^its first bytes are read so with a chance of 9\d %$/),
+    ])
     for (const n of [49, 50]) expect(byNumber.get(n)?.confidence ?? 0).toBeLessThan(byNumber.get(12)?.confidence ?? 0)
   })
 })

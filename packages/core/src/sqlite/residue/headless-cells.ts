@@ -189,10 +189,11 @@ function* cutRecord(
     const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
+    fitted.typesLost = open
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.
     const first = open > 0 ? likelyTypes(bytes, rest.end, lostSize, open, profile, format.encoding) : undefined
     const told = first && read({ ...found, types: [...first.types, ...rest.types], lostSize: 0 })
-    yield told ? { ...told, chance: first.chance } : fitted
+    yield told ? { ...told, typesLost: open, chance: first.chance } : fitted
   }
 }
 
@@ -232,6 +233,7 @@ function endingWell(
   const beyond = blockEnd - candidate.end
   // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
   if (beyond < 0 && !candidate.cut) return undefined
+  candidate.headLost = true
   candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 12 : 0)
   return candidate
 }

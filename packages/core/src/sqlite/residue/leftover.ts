@@ -20,6 +20,8 @@ export interface Leftover {
   whole: boolean
   place: Place
   confidence: number
+  /** What the confidence follows from, in words. */
+  reasons: readonly string[]
 }
 
 /** Stands for a dropped table of which nothing but rows is left. */
@@ -34,19 +36,30 @@ export const NO_TABLE: Table = {
   storedPosition: [],
 }
 
-export function leftoverOf({ candidate, image, kind, table: profile }: Located, decoded: Decoded): Leftover {
-  const named = profile !== undefined && !profile.dropped
+export function leftoverOf(located: Located, decoded: Decoded): Leftover {
+  const { candidate, image, kind, table: profile } = located
   const table = (profile ?? candidate.fits[0]?.profile)?.table ?? NO_TABLE
   return {
     table,
-    named,
+    named: isNamed(located),
     gone: table === NO_TABLE || profile?.dropped === true,
     candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
     rowid: candidate.rowid,
     values: decoded.values,
     whole: decoded.whole,
     place: { kind, page: image.page, offset: image.offset + candidate.start },
-    confidence: confidenceOf(candidate, decoded.whole, named),
+    ...trustIn(located, decoded.whole),
+  }
+}
+
+const isNamed = ({ table }: Located): boolean => table !== undefined && !table.dropped
+
+/** How sure a record is, from 0 to 1, and what that follows from. */
+export function trustIn(located: Located, whole: boolean): Pick<Leftover, 'confidence' | 'reasons'> {
+  const named = isNamed(located)
+  return {
+    confidence: confidenceOf(located.candidate, whole, named),
+    reasons: reasonsOf(located.candidate, whole, named),
   }
 }
 
@@ -54,6 +67,20 @@ export function leftoverOf({ candidate, image, kind, table: profile }: Located, 
 function confidenceOf({ bits, intact, chance }: Candidate, whole: boolean, named: boolean): number {
   const sure = intact ? 0.99 : Math.min(0.97, 0.6 + bits / 200) * chance
   return Math.round(sure * (whole ? 1 : 0.8) * (named ? 1 : 0.8) * 100) / 100
+}
+
+function reasonsOf(candidate: Candidate, whole: boolean, named: boolean): string[] {
+  const { intact, headLost, typesLost, chance, cut, fits } = candidate
+  const reasons = [
+    intact ? 'a pointer of its page names it' : headLost ? 'its head was overwritten' : 'its head is whole',
+  ]
+  if (typesLost > 0)
+    reasons.push(typesLost === 1 ? 'the type of one value was lost' : 'the types of two values were lost')
+  if (chance < 1) reasons.push(`its first bytes are read so with a chance of ${Math.floor(100 * chance)} %`)
+  if (cut || !whole) reasons.push('a part of it was overwritten')
+  if (!named) reasons.push('its table is not certain')
+  else if (fits[0] && !fits[0].profile.learned) reasons.push('too few rows are live to compare it with')
+  return reasons
 }
 
 /** A short record's values with what its later columns stand for. */
@@ -72,7 +99,8 @@ export function rowOf(
 ): Row {
   const { table, named, rowid, place, confidence, candidates } = leftover
   const { values, missing } = named ? namedParts(leftover) : positionParts(leftover)
-  const row: Row = { table: named ? table.name : null, rowid, values, missing, place, standing, confidence }
+  const { reasons } = leftover
+  const row: Row = { table: named ? table.name : null, rowid, values, missing, place, standing, confidence, reasons }
   if (!named) row.candidates = candidates
   if (changed) row.changed = changed.map((position) => table.columns[table.storedOrder[position] as number]?.name ?? '')
   if (otherPlaces.length > 0) row.otherPlaces = [...otherPlaces]

@@ -51,6 +51,11 @@ describe('a look at a page', () => {
     expect(words).toContainEqual(['live', 'word number 7', 'word number 7'])
     expect(words).toContainEqual(['rebuilt', 'word number 9', 'word number 9'])
     for (const [, stored, value] of words) expect(stored).toBe(value)
+    expect(rows.find((row) => row.columns.some(({ value }) => value === 'word number 9'))).toMatchObject({
+      confidence: expect.closeTo(0.73, 1),
+      reasons: ['its head is whole'],
+    })
+    expect(rows.find((row) => row.rowid === 7)).toMatchObject({ confidence: 1, reasons: [] })
     expect(rows.find((row) => row.rowid === 7)?.columns[0]).toMatchObject({ name: 'id', value: 7 })
   })
 

@@ -6,9 +6,10 @@ import type { OpenedDatabase } from '../open.js'
 import { RecordView, serialSize } from '../record.js'
 import type { Place, SqlValue } from '../values.js'
 import { type Format, formatFor, sizeOf } from './candidate.js'
-import { decode } from './decode.js'
+import { type Decoded, decode } from './decode.js'
 import { droppedTables } from './dropped.js'
 import { hiddenImageAt, type PageImage, pageImageOf } from './images.js'
+import { trustIn } from './leftover.js'
 import { type Located, recordsOfPage } from './page.js'
 import { profilesOf } from './profile.js'
 
@@ -29,8 +30,9 @@ export interface RowLook {
   table: string | null
   rowid: number | bigint | null
   place: Place['kind']
-  /** Null: a live row. */
-  confidenceBits: number | null
+  /** From 0 to 1 as far as this page tells, and what that follows from; 1 and nothing for live rows. */
+  confidence: number
+  reasons: readonly string[]
   columns: ColumnLook[]
 }
 
@@ -120,7 +122,7 @@ export class DatabaseLook {
         const opened = cell.overflow === 0 && record.tryOpen(local)
         const columns = opened ? columnsOf(record, cell.payloadStart, image.owner, cell.rowid) : []
         const body = columns[0]?.start ?? cell.payloadStart
-        const shared = { start: at, end: cell.end, body, columns, rowid: cell.rowid, confidenceBits: null }
+        const shared = { start: at, end: cell.end, body, columns, rowid: cell.rowid, confidence: 1, reasons: [] }
         return [{ kind: 'live' as const, place: 'live' as const, table: image.owner?.name ?? null, ...shared }]
       } catch (thrown) {
         if (thrown instanceof FormatError) return []
@@ -132,6 +134,7 @@ export class DatabaseLook {
   #rebuiltRows(image: PageImage): RowLook[] {
     return recordsOfPage(image, this.#format).map((located) => {
       const { candidate, kind, table } = located
+      const { values, whole } = decode(this.#database, this.catalogue, located)
       return {
         kind: 'rebuilt',
         start: candidate.start,
@@ -140,24 +143,8 @@ export class DatabaseLook {
         table: table && !table.dropped ? table.table.name : null,
         rowid: candidate.rowid,
         place: kind,
-        confidenceBits: Math.round(candidate.bits),
-        columns: this.#rebuiltColumns(located),
-      }
-    })
-  }
-
-  #rebuiltColumns(located: Located): ColumnLook[] {
-    const { candidate, table } = located
-    const { values } = decode(this.#database, this.catalogue, located)
-    let at = candidate.body
-    return candidate.types.map((type, position) => {
-      const start = Math.min(at, candidate.end)
-      at += sizeOf(type, candidate.lostSize)
-      return {
-        name: columnName(table?.table, position),
-        start,
-        end: Math.min(at, candidate.end),
-        value: isRowid(table?.table, position) ? (candidate.rowid ?? undefined) : values[position],
+        ...trustIn(located, whole),
+        columns: rebuiltColumns(located, values),
       }
     })
   }
@@ -203,6 +190,20 @@ function columnsOf(record: RecordView, offset: number, table: Table | undefined,
       start,
       end: start + serialSize(record.types[position] as number),
       value,
+    }
+  })
+}
+
+function rebuiltColumns({ candidate, table }: Located, values: Decoded['values']): ColumnLook[] {
+  let at = candidate.body
+  return candidate.types.map((type, position) => {
+    const start = Math.min(at, candidate.end)
+    at += sizeOf(type, candidate.lostSize)
+    return {
+      name: columnName(table?.table, position),
+      start,
+      end: Math.min(at, candidate.end),
+      value: isRowid(table?.table, position) ? (candidate.rowid ?? undefined) : values[position],
     }
   })
 }

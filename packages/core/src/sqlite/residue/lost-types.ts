@@ -3,8 +3,8 @@ import { serialSize } from '../record.js'
 import { isExpected, likelihood } from './likelihood.js'
 import type { Profile } from './profile.js'
 
-// By so many bits a reading must be likelier than all others together to be told at all: 2 to 1.
-const LEAST_ODDS = 1
+// By so many bits a reading must be likelier than all others together to be told: 8 to 1.
+const LEAST_ODDS = 3
 
 /** Types that a value of this size can have, by its bytes alone. */
 const TYPES_OF_SIZE: Record<number, readonly number[]> = {

@@ -148,14 +148,14 @@ class Rebuilder {
   }
 
   /** True for a version that came before; this place of it is noted. */
-  #isKnown(known: KeyTable, key: number, { place, confidence }: Leftover): boolean {
+  #isKnown(known: KeyTable, key: number, { place, confidence, reasons }: Leftover): boolean {
     if (!known.has(key)) return false
     const told = this.#held.get(key)
     if (!told) return true
     // The surest of its places is the one that is named.
     const better = confidence > told.leftover.confidence
     told.places.push(better ? told.leftover.place : place)
-    if (better) told.leftover = { ...told.leftover, place, confidence }
+    if (better) told.leftover = { ...told.leftover, place, confidence, reasons }
     return true
   }
 
@@ -242,4 +242,5 @@ const withoutOverflow = (leftover: Leftover, { ownValues }: Decoded): Leftover =
   ...leftover,
   values: leftover.values.map((value, position) => (position < ownValues ? value : undefined)),
   whole: false,
+  reasons: [...leftover.reasons, 'another row lays claim to a page of it'],
 })

@@ -103,6 +103,8 @@ export function complete(
     lostSize,
     cut,
     fits,
+    headLost: false,
+    typesLost: 0,
     chance: 1,
     bits: best?.bits ?? 0,
     intact: false,
