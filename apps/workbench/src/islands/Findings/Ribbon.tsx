@@ -80,7 +80,7 @@ export function Ribbon({ jobId, query, change }: Props) {
         </svg>
         <Brush bins={bins} days={days} query={query} change={change} />
       </div>
-      <div className="flex items-center gap-3 text-sm text-soft">
+      <div className="mt-1 flex items-center gap-3 text-sm text-soft">
         <span>{first}</span>
         <span className="mx-auto flex items-center gap-2">
           <Day label="From" value={query.fromDay} change={(fromDay) => change({ fromDay })} />
