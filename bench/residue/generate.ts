@@ -1,12 +1,15 @@
 import { copyFileSync, existsSync, rmSync } from 'node:fs'
 import { Random } from '@lumbrin/standins/random'
 import sqlite from 'node-sqlite3-wasm'
+import { OTHER_TABLES, TABLES, type TableSpec, text } from './tables.js'
 
 export type Value = null | number | bigint | string | Uint8Array
 
 /** A version of a row that was once committed. */
 export interface Version {
   table: string
+  /** Columns that tell it from all other rows of its table. */
+  key: string[]
   rowid: number | null
   values: Record<string, Value>
   /** Columns in the order in which the record stores them. */
@@ -28,117 +31,8 @@ export interface Case {
   secure: 'OFF' | 'FAST' | 'ON'
 }
 
-interface TableSpec {
-  name: string
-  sql: string
-  columns: { name: string; make: (random: Random, i: number) => Value; real?: boolean }[]
-  /** Column that is the rowid; null: a table without rowid, told by its `key`. */
-  alias: string | null
-  rowids: boolean
-  key: string[]
-}
-
-const WORDS =
-  'lantern curtain fox moon string stage puppet paper thunder violin harbour mill barn velvet glue paint hinge wagon ticket poster snow'.split(
-    ' ',
-  )
-const words = (random: Random, low: number, high: number) =>
-  Array.from({ length: random.int(low, high) }, () => random.pick(WORDS)).join(' ')
-const text = (low: number, high: number) => (random: Random) =>
-  random.chance(0.06) ? `é漢😀 ${words(random, low, high)}` : words(random, low, high)
-const maybe =
-  (make: (random: Random, i: number) => Value, probability = 0.8) =>
-  (random: Random, i: number) =>
-    random.chance(probability) ? make(random, i) : null
-const int = (low: number, high: number) => (random: Random) => random.int(low, high)
-const date = (random: Random) => 7e17 + random.int(0, 90_000_000) * 1e9
-const real = (random: Random) => Math.round(random.next() * 1e9) / 1e3 + 0.125
-const blob = (low: number, high: number) => (random: Random) =>
-  Uint8Array.from({ length: random.int(low, high) }, () => random.int(0, 255))
-
-const TABLES: TableSpec[] = [
-  {
-    name: 'message',
-    alias: 'ROWID',
-    rowids: true,
-    key: ['ROWID'],
-    sql: 'CREATE TABLE message (ROWID INTEGER PRIMARY KEY AUTOINCREMENT, guid TEXT UNIQUE NOT NULL, text TEXT, handle_id INTEGER DEFAULT 0, subject TEXT, service TEXT, date INTEGER, date_read INTEGER, is_from_me INTEGER DEFAULT 0, is_read INTEGER DEFAULT 0, payload BLOB)',
-    columns: [
-      { name: 'guid', make: (random) => random.uuid() },
-      { name: 'text', make: maybe(text(1, 30), 0.95) },
-      { name: 'handle_id', make: int(0, 300) },
-      { name: 'subject', make: maybe(text(1, 4), 0.1) },
-      { name: 'service', make: (random) => random.pick(['mail', 'text']) },
-      { name: 'date', make: date },
-      { name: 'date_read', make: maybe(date, 0.5) },
-      { name: 'is_from_me', make: int(0, 1) },
-      { name: 'is_read', make: int(0, 1) },
-      { name: 'payload', make: maybe(blob(4, 40), 0.1) },
-    ],
-  },
-  {
-    name: 'person',
-    alias: 'id',
-    rowids: true,
-    key: ['id'],
-    sql: 'CREATE TABLE person (id INTEGER PRIMARY KEY, first TEXT, last TEXT, birthday REAL, score INTEGER, note TEXT)',
-    columns: [
-      { name: 'first', make: text(1, 1) },
-      { name: 'last', make: text(1, 2) },
-      { name: 'birthday', make: maybe(real), real: true },
-      { name: 'score', make: int(-5, 70000) },
-      { name: 'note', make: maybe(text(3, 12), 0.4) },
-    ],
-  },
-  {
-    name: 'joined',
-    alias: null,
-    rowids: true,
-    key: ['a', 'b'],
-    sql: 'CREATE TABLE joined (a INTEGER, b INTEGER, at INTEGER DEFAULT 0, PRIMARY KEY (a, b))',
-    columns: [
-      { name: 'a', make: int(1, 40) },
-      { name: 'b', make: (_, i) => i + 1 },
-      { name: 'at', make: date },
-    ],
-  },
-  {
-    name: 'visit',
-    alias: 'id',
-    rowids: true,
-    key: ['id'],
-    sql: 'CREATE TABLE visit (id INTEGER PRIMARY KEY AUTOINCREMENT, item INTEGER NOT NULL, time REAL NOT NULL, title TEXT, ok BOOLEAN NOT NULL DEFAULT 1)',
-    columns: [
-      { name: 'item', make: int(1, 900) },
-      { name: 'time', make: real, real: true },
-      { name: 'title', make: maybe(text(1, 6)) },
-      { name: 'ok', make: int(0, 1) },
-    ],
-  },
-  {
-    name: 'long',
-    alias: 'id',
-    rowids: true,
-    key: ['id'],
-    sql: 'CREATE TABLE long (id INTEGER PRIMARY KEY, body TEXT, data BLOB)',
-    columns: [
-      { name: 'body', make: text(20, 500) },
-      { name: 'data', make: maybe(blob(0, 3000), 0.4) },
-    ],
-  },
-  {
-    name: 'keyed',
-    alias: null,
-    rowids: false,
-    key: ['k', 'n'],
-    sql: 'CREATE TABLE keyed (k TEXT, n INTEGER, v TEXT, PRIMARY KEY (k, n)) WITHOUT ROWID',
-    columns: [
-      { name: 'k', make: (random, i) => `${random.pick(WORDS)}-${i}` },
-      { name: 'n', make: int(1, 500) },
-      { name: 'v', make: maybe(text(1, 8)) },
-    ],
-  },
-]
+/** Cases from this seed on have other tables, and lose their rows in more ways. */
+export const OTHER_SEEDS = 10_001
 
 /** Settings of a case follow from its seed, so that one number names it. */
 export function makeCase(seed: number, folder: string): Case {
@@ -159,9 +53,13 @@ export function makeCase(seed: number, folder: string): Case {
     database.exec('PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;')
   else database.exec(`PRAGMA journal_mode=${mode};`)
   const history = new History(database, random)
-  history.create(random.pick([TABLES, TABLES, TABLES.slice(0, 3), TABLES.slice(2), TABLES.slice(0, 1)]))
+  history.create(
+    seed < OTHER_SEEDS
+      ? random.pick([TABLES, TABLES, TABLES.slice(0, 3), TABLES.slice(2), TABLES.slice(0, 1)])
+      : [random.pick(OTHER_TABLES), ...OTHER_TABLES.filter(() => random.chance(0.5))].filter(isFirst),
+  )
   history.insert(random.int(20, 1500))
-  if (!untouched) history.lose(mode === 'WAL')
+  if (!untouched) history.lose(mode === 'WAL', seed >= OTHER_SEEDS)
   const files: Case['files'] = { main: `${folder}/copy-${seed}.db` }
   copyFileSync(main, files.main)
   for (const ending of ['wal', 'journal'] as const) {
@@ -215,7 +113,7 @@ class History {
     const values = Object.fromEntries(spec.columns.map((column) => [column.name, column.make(this.random, i)]))
     const names = Object.keys(values)
     const result = this.database.run(
-      `INSERT INTO ${spec.name} (${names.join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
+      `INSERT INTO ${quoted(spec.name)} (${names.map(quoted).join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
       Object.values(values) as never,
     )
     this.#note(spec, spec.rowids ? Number(result.lastInsertRowid) : null, values)
@@ -231,13 +129,13 @@ class History {
       value: name === spec.alias ? null : (all[name] as Value),
       real: spec.columns.find((column) => column.name === name)?.real === true,
     }))
-    const version: Version = { table: spec.name, rowid, values: all as Record<string, Value>, stored }
+    const version: Version = { table: spec.name, key: spec.key, rowid, values: all as Record<string, Value>, stored }
     this.versions.push(version)
     this.live.set(keyOf(version), version)
   }
 
   /** Deletes, changes, drops and fills up again, in several transactions. */
-  lose(wal: boolean): void {
+  lose(wal: boolean, more: boolean): void {
     const steps = this.random.int(1, 5)
     for (let step = 0; step < steps; step++) {
       this.database.exec('BEGIN')
@@ -250,6 +148,7 @@ class History {
         this.#addColumn,
         this.#drop,
         this.#refill,
+        ...(more ? [this.#deleteAll, this.#index, this.#vacuum] : []),
       ])
       act.call(this)
       this.database.exec('COMMIT')
@@ -264,13 +163,16 @@ class History {
 
   #where(spec: TableSpec, version: Version): [string, Value[]] {
     if (version.rowid !== null) return ['rowid = ?', [version.rowid]]
-    return [spec.key.map((name) => `${name} = ?`).join(' AND '), spec.key.map((name) => version.values[name] as Value)]
+    return [
+      spec.key.map((name) => `${quoted(name)} = ?`).join(' AND '),
+      spec.key.map((name) => version.values[name] as Value),
+    ]
   }
 
   #delete(spec: TableSpec, versions: Version[]): void {
     for (const version of versions) {
       const [where, values] = this.#where(spec, version)
-      this.database.run(`DELETE FROM ${spec.name} WHERE ${where}`, values as never)
+      this.database.run(`DELETE FROM ${quoted(spec.name)} WHERE ${where}`, values as never)
       this.live.delete(keyOf(version))
     }
   }
@@ -299,7 +201,10 @@ class History {
       const column = this.random.pick(changeable)
       const value = column.make(this.random, this.#counter++)
       const [where, values] = this.#where(spec, version)
-      this.database.run(`UPDATE ${spec.name} SET ${column.name} = ? WHERE ${where}`, [value, ...values] as never)
+      this.database.run(`UPDATE ${quoted(spec.name)} SET ${quoted(column.name)} = ? WHERE ${where}`, [
+        value,
+        ...values,
+      ] as never)
       const { [spec.alias ?? '']: _, ...own } = version.values
       this.#note(spec, version.rowid, { ...own, [column.name]: value })
     }
@@ -309,7 +214,7 @@ class History {
     const spec = this.random.pick(this.#specs)
     if (!spec.rowids) return
     const name = `added${this.#counter++}`
-    this.database.exec(`ALTER TABLE ${spec.name} ADD COLUMN ${name} TEXT`)
+    this.database.exec(`ALTER TABLE ${quoted(spec.name)} ADD COLUMN ${name} TEXT`)
     const wider = { ...spec, columns: [...spec.columns, { name, make: text(1, 3) }] }
     this.#specs = this.#specs.map((known) => (known === spec ? wider : known))
     for (const version of this.live.values()) if (version.table === spec.name) version.values[name] = null
@@ -318,10 +223,28 @@ class History {
   #drop(): void {
     if (this.#specs.length < 2 || this.random.chance(0.5)) return
     const spec = this.random.pick(this.#specs)
-    this.database.exec(`DROP TABLE ${spec.name}`)
+    this.database.exec(`DROP TABLE ${quoted(spec.name)}`)
     this.#specs = this.#specs.filter((known) => known !== spec)
     this.dropped.add(spec.name)
     for (const [key, version] of this.live) if (version.table === spec.name) this.live.delete(key)
+  }
+
+  #deleteAll(): void {
+    const spec = this.random.pick(this.#specs)
+    this.database.exec(`DELETE FROM ${quoted(spec.name)}`)
+    for (const [key, version] of this.live) if (version.table === spec.name) this.live.delete(key)
+  }
+
+  #index(): void {
+    const spec = this.random.pick(this.#specs)
+    const column = this.random.pick(spec.columns)
+    const name = `by${this.#counter++}`
+    this.database.exec(`CREATE INDEX ${name} ON ${quoted(spec.name)} (${quoted(column.name)})`)
+    if (this.random.chance(0.3)) this.database.exec(`DROP INDEX ${name}`)
+  }
+
+  #vacuum(): void {
+    this.database.exec(`PRAGMA incremental_vacuum(${this.random.int(1, 20)})`)
   }
 
   #refill(): void {
@@ -329,5 +252,9 @@ class History {
   }
 }
 
-export const keyOf = (version: Version): string =>
-  `${version.table}\0${version.rowid ?? JSON.stringify([version.values.k, version.values.n])}`
+const isFirst = <T>(one: T, at: number, all: T[]) => all.indexOf(one) === at
+
+const quoted = (name: string) => `"${name}"`
+
+export const keyOf = ({ table, rowid, key, values }: Version): string =>
+  `${table}\0${rowid ?? JSON.stringify(key.map((name) => values[name]))}`

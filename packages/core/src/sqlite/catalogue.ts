@@ -2,6 +2,7 @@ import { FormatError } from '../io/errors.js'
 import { type BtreePage, PAGE_TYPE, readCell, walkTree } from './btree.js'
 import type { Database, Table } from './database.js'
 import { readFreelist } from './freelist.js'
+import type { DatabaseHeader } from './header.js'
 import { readVarint, type Varint, varint64 } from './varint.js'
 
 /** What a page is used for. */
@@ -83,9 +84,15 @@ function markFixedPages({ pager }: Database, mark: Mark): void {
   const { autoVacuum, usableSize, pageSize } = pager.header
   if (LOCK_BYTE / pageSize < pager.pageCount) mark(LOCK_BYTE / pageSize + 1, USE.lockByte)
   if (!autoVacuum) return
-  const every = Math.floor(usableSize / 5) + 1
-  for (let page = 2; page <= pager.pageCount; page += every) mark(page, USE.pointerMap)
+  for (let page = 2; page <= pager.pageCount; page += mappedPages(usableSize)) mark(page, USE.pointerMap)
 }
+
+/** Pages from one pointer map to the next: itself, and those that its entries of five bytes stand for. */
+const mappedPages = (usableSize: number) => Math.floor(usableSize / 5) + 1
+
+/** Whether a page is, or was at another time, a pointer map. */
+export const isPointerMap = ({ autoVacuum, usableSize }: DatabaseHeader, page: number): boolean =>
+  autoVacuum && page >= 2 && (page - 2) % mappedPages(usableSize) === 0
 
 function noteLeaf(tree: Tree, page: BtreePage, usableSize: number): void {
   const [first] = page.cells

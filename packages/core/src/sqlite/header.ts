@@ -15,6 +15,8 @@ export interface DatabaseHeader {
   firstTrunk: number
   freePages: number
   autoVacuum: boolean
+  /** Since schema format 4 the numbers 0 and 1 take no bytes of their own. */
+  bareConstants: boolean
   encoding: TextEncoding
 }
 
@@ -46,6 +48,7 @@ export function readHeader(source: ByteSource): DatabaseHeader {
     firstTrunk: view.getUint32(32),
     freePages: view.getUint32(36),
     autoVacuum: view.getUint32(52) !== 0,
+    bareConstants: view.getUint32(44) >= 4,
     encoding: ENCODINGS[view.getUint32(56) as keyof typeof ENCODINGS] ?? 'utf8',
   }
 }

@@ -2,6 +2,7 @@ import { localPayload } from '../btree.js'
 import type { DatabaseHeader, TextEncoding } from '../header.js'
 import { decodeValue, isCleanText, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
+import { isTooLong } from './impossible.js'
 import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
 
 /**
@@ -54,6 +55,7 @@ export const sizeOf = (type: number, lostSize: number): number =>
 export interface Format {
   usableSize: number
   encoding: TextEncoding
+  bareConstants: boolean
   pageCount: number
   profiles: readonly Profile[]
   /** The profiles by which a cell without its head can be told: those that leave not everything open. */
@@ -66,13 +68,13 @@ export interface Format {
 
 /** What is needed to look for the records of these tables. */
 export function formatFor(header: DatabaseHeader, pageCount: number, profiles: readonly Profile[]): Format {
-  const { usableSize, encoding } = header
+  const { usableSize, encoding, bareConstants } = header
   // The two columns of sqlite_sequence hold anything, so that almost any bytes would fit.
   const telling = profiles.filter((profile) => profile.table.name !== 'sqlite_sequence')
   const own = profiles.filter((profile) => profiles.length === 1 || !profile.table.name.startsWith('sqlite_'))
   // A type takes four bytes at most while values stay below 128 MiB.
   const mostHeader = 3 + 4 * Math.max(1, ...profiles.map((profile) => profile.columns))
-  return { usableSize, encoding, pageCount, profiles, telling, own, mostHeader }
+  return { usableSize, encoding, bareConstants, pageCount, profiles, telling, own, mostHeader }
 }
 
 const varint: Varint = { value: 0, size: 0 }
@@ -105,11 +107,13 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
   if (types.length > profile.columns || types.length < profile.leastColumns) return undefined
   // A short record was written before columns were added; where no live one is as short, that is unlikely.
   let bits = types.length === profile.columns ? 2 : -3 * Math.max(0, profile.shortest - types.length)
+  let nulls = 0
   for (let position = 0; position < types.length; position++) {
     const type = types[position] as number
     if (type < 0) continue
     const kind = classOf(type)
     if (((profile.legal[position] as number) & kind) === 0) return undefined
+    if (kind === CLASS.null && ++nulls > MOST_NULLS) continue
     bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
     if (!profile.learned) bits += undeclaredBits(profile.affinities[position], kind)
   }
@@ -131,6 +135,9 @@ const BITS_OF_CLASS: Record<number, number> = {
   [CLASS.blob]: 0.5,
 }
 
+// Zeros come in long runs: more of them say no more.
+const MOST_NULLS = 8
+
 const MOST_TEXT_BYTES = 256
 
 /**
@@ -144,14 +151,14 @@ export function weighValues(
   types: readonly number[],
   lostSize: number,
   profile: Profile,
-  encoding: TextEncoding,
+  format: Format,
 ): number {
   let bits = 0
   let at = body
   for (let position = 0; position < types.length && at < end; position++) {
     const type = types[position] as number
     const range = profile.ranges[position] as Range
-    if (type > 0) bits += weighValue(bytes, at, end, type, range, encoding)
+    if (type > 0) bits += weighValue(bytes, at, end, type, range, format)
     at += sizeOf(type, lostSize)
   }
   return bits
@@ -164,7 +171,7 @@ export function weighValue(
   end: number,
   type: number,
   range: Range,
-  encoding: TextEncoding,
+  { encoding, bareConstants }: Format,
 ): number {
   const size = serialSize(type)
   if (type >= 12) {
@@ -172,9 +179,13 @@ export function weighValue(
     return weighLength(range, size) + (isText ? weighText(bytes, at, size, encoding) : 0)
   }
   if (at + size > end) return 0
+  if (isTooLong(bytes, at, type, bareConstants)) return TOO_LONG_BITS
   const value = Number(decodeValue(bytes, at, type, size, encoding))
   return weighNumber(range, value) + (type === 7 ? weighReal(value) : 0)
 }
+
+// What SQLite does not write, but bytes that mean something else look like at times.
+const TOO_LONG_BITS = -20
 
 // Text is everywhere in these files, so reading as text says little for a record; not doing so says all against it.
 function weighText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): number {

@@ -1,6 +1,6 @@
 import type { ByteSource } from '../../io/source.js'
 import { PAGE_TYPE, parseBtreePage } from '../btree.js'
-import { type Catalogue, USE } from '../catalogue.js'
+import { type Catalogue, isPointerMap, USE } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { RollbackJournal } from '../journal.js'
 import type { Place } from '../values.js'
@@ -84,6 +84,7 @@ function* hiddenPages({ pager }: Database, catalogue: Catalogue, only?: Readonly
   const inFile = Math.floor(pager.source.size / pager.pageSize)
   for (let page = 1; page <= inFile; page++) {
     if ((only && !only.has(page)) || (page <= pager.pageCount && !pager.overlay?.images.has(page))) continue
+    if (isPointerMap(pager.header, page)) continue
     const offset = (page - 1) * pager.pageSize
     const bytes = pager.source.readSync(offset, offset + pager.pageSize)
     yield { ...imageOf(catalogue, page, bytes), use: USE.unknown, offset, shown: false, file: 'database' }
@@ -104,7 +105,7 @@ function* logPages({ pager }: Database, catalogue: Catalogue, { wal, journal }: 
   }
   for (const frame of wal?.log.frames ?? []) {
     // What the database shows of the log was looked at as a page of the database.
-    if (!wal || shownAt(wal.source, frame.page, frame.offset)) continue
+    if (!wal || isPointerMap(pager.header, frame.page) || shownAt(wal.source, frame.page, frame.offset)) continue
     const bytes = readFrame(wal.source, frame, pager.pageSize)
     const companion = (page: number) => {
       const then = framesOf.get(page)?.findLast((one) => one.age === 'current' && one.transaction <= frame.transaction)
@@ -121,7 +122,8 @@ function* logPages({ pager }: Database, catalogue: Catalogue, { wal, journal }: 
   }
   const offsets = new Map(journal?.log.pages.map(({ page, offset }) => [page, offset]))
   for (const record of journal?.log.pages ?? []) {
-    if (!journal || shownAt(journal.source, record.page, record.offset)) continue
+    if (!journal || isPointerMap(pager.header, record.page)) continue
+    if (shownAt(journal.source, record.page, record.offset)) continue
     const read = (offset: number) => journal.source.readSync(offset, offset + pager.pageSize)
     const companion = (page: number) => {
       const offset = offsets.get(page)
@@ -188,7 +190,9 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   // The cells of such a page lead to others, and hold no row.
   const interior = parsed.type === PAGE_TYPE.interiorTable
   if (image.shown || interior || wholeOnly) {
-    const regions = freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly })
+    // What was freed on a page of a tree was of that tree: an entry of an index, a step to another page.
+    const ofRows = !wholeOnly && !interior
+    const regions = ofRows ? freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly }) : []
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
     return { pointers: NO_POINTERS, former: NO_POINTERS, regions, keyed, kind }
   }

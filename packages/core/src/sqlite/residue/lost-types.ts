@@ -35,6 +35,8 @@ export function likelyTypes(
   profile: Profile,
   encoding: TextEncoding,
 ): LikelyTypes | undefined {
+  // Two types can be told apart by what live rows hold alone.
+  if (count === 2 && !profile.learned) return undefined
   const readings: { types: number[]; bits: number }[] = []
   for (const type of count === 1 ? typesOf(size) : typesUpTo(size)) {
     const first = likelihood(profile, 0, bytes, at, type, encoding)

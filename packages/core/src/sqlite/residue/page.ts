@@ -1,7 +1,9 @@
+import type { Table } from '../database.js'
 import type { Place } from '../values.js'
 import { type Candidate, type Format, LOST_TOO } from './candidate.js'
 import { leftoversOf, type PageImage } from './images.js'
 import { mostFrequent, namedCells } from './named-cells.js'
+import type { Profile } from './profile.js'
 import type { Region } from './region.js'
 import { settleRegion } from './settle.js'
 
@@ -24,8 +26,10 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   // Cells that a page's pointers name tell of which kind its others are, and by which table what is cut can be read.
   const kindred = table ? { either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : {}
   const own = table ? taught.own.filter((profile) => profile.table === table) : taught.own
+  const general = { ...taught, own }
+  const ofOwner = image.shown && image.owner ? formatOf(image.owner, general) : general
   for (const region of named.length === 0 ? regions : regions.flatMap((one) => between({ ...one, ...kindred }, named)))
-    for (const candidate of cellsIn(image.bytes, region, { ...taught, own }).filter(isTellable))
+    for (const candidate of cellsIn(image.bytes, region, region.freeblock ? ofOwner : general).filter(isTellable))
       found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
   if (found.length === 0) return []
   const ambiguous = 2
@@ -40,6 +44,12 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
           fits.find((profile) => profile === neighbour))
     return { candidate, image, kind: table?.dropped || candidate.fits.length === 0 ? 'dropped' : place, table }
   })
+}
+
+/** What is freed on a page of a table was a row of that table; the gap may hold what was there before. */
+function formatOf(table: Table, format: Format): Format {
+  const of = (profiles: readonly Profile[]) => profiles.filter((profile) => profile.table === table)
+  return { ...format, profiles: of(format.profiles), telling: of(format.telling), own: of(format.own) }
 }
 
 /** The cells of a region: of a page whose kind is not known, those for which there is more evidence. */

@@ -1,5 +1,6 @@
 import { type Candidate, type Format, fitTypes } from './candidate.js'
 import { headlessCells, readCount } from './headless-cells.js'
+import { firstImpossible } from './impossible.js'
 import type { Profile } from './profile.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 import type { Region } from './region.js'
@@ -122,7 +123,10 @@ function withoutOverwritten(
   const cell = inside < OVERWRITTEN_BITS ? undefined : region.start + firstPicked(from, chosen, best)
   // Both claim the bytes of the head: one of them is none.
   if (cell !== undefined && cell < candidate.body) return inside > candidate.bits ? undefined : candidate
-  const end = cell ?? freedInside(bytes, candidate) ?? headInside(bytes, candidate, format)
+  const impossible = firstImpossible(bytes, candidate, format)
+  // A head that is there was written with its values; one that is lost may be none.
+  if (impossible !== undefined && candidate.headLost) return undefined
+  const end = cell ?? freedInside(bytes, candidate) ?? headInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }

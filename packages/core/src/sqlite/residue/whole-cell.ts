@@ -84,7 +84,7 @@ export function complete(
       continue
     const bits = fitTypes(profile, types)
     if (bits === undefined) continue
-    const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format.encoding)
+    const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format)
     // SQLite would take such a row, but none like it is there: it is another table's.
     if (all > LEAST_FIT) fits.push({ profile, bits: all })
   }

@@ -1,0 +1,54 @@
+import type { TextEncoding } from '../header.js'
+import { type Candidate, type Format, sizeOf } from './candidate.js'
+import type { Range } from './profile.js'
+
+/** A whole number in more bytes than it needs: SQLite stores none so. `bareConstants`: nor 0 and 1 in any. */
+export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConstants: boolean): boolean {
+  if (type < 1 || type > 6) return false
+  const first = bytes[at] as number
+  if (type === 1) return bareConstants && first <= 1
+  // The next shorter type has one byte less; of the two longest ones, two less.
+  const spare = type < 5 ? 1 : 2
+  for (let i = 0; i < spare; i++) if (bytes[at + i] !== first) return false
+  const negative = (bytes[at + spare] as number) >= 0x80
+  return first === (negative ? 0xff : 0)
+}
+
+/**
+ * Where the first value begins that was not written as it stands: a number in more bytes than it needs, or a text with
+ * control characters that no live one has. Other bytes were written over it. Undefined: there is none.
+ */
+export function firstImpossible(
+  bytes: Uint8Array,
+  { types, body, end, lostSize, fits }: Candidate,
+  { encoding, bareConstants }: Format,
+): number | undefined {
+  const ranges = fits[0]?.profile.ranges
+  let at = body
+  for (const [position, type] of types.entries()) {
+    const size = sizeOf(type, lostSize)
+    if (at + size > end) return undefined
+    const isText = type >= 13 && type % 2 === 1
+    if (isTooLong(bytes, at, type, bareConstants)) return at
+    if (isText && hasStrangeControls(bytes, at, at + size, ranges?.[position], encoding)) return at
+    at += size
+  }
+  return undefined
+}
+
+function hasStrangeControls(
+  bytes: Uint8Array,
+  from: number,
+  to: number,
+  range: Range | undefined,
+  encoding: TextEncoding,
+): boolean {
+  const wide = encoding !== 'utf8'
+  const low = encoding === 'utf16be' ? 1 : 0
+  for (let at = from; at + (wide ? 1 : 0) < to; at += wide ? 2 : 1) {
+    const byte = bytes[at + low] as number
+    if (byte >= 0x20 || (byte >= 9 && byte <= 13) || (wide && bytes[at + 1 - low] !== 0)) continue
+    if (!range || (range.letters[byte] as number) + (range.letters[256 + byte] as number) === 0) return true
+  }
+  return false
+}
