@@ -1,6 +1,6 @@
 import { copyFileSync, existsSync, rmSync } from 'node:fs'
 import { Random } from '@lumbrin/standins/random'
-import sqlite from 'node-sqlite3-wasm'
+import { RecordedDatabase } from './recorded.js'
 import { OTHER_TABLES, TABLES, type TableSpec, text } from './tables.js'
 
 export type Value = null | number | bigint | string | Uint8Array
@@ -45,7 +45,7 @@ export function makeCase(seed: number, folder: string): Case {
   const untouched = random.chance(0.12)
   const main = `${folder}/case-${seed}.db`
   for (const ending of ['', '-wal', '-journal']) rmSync(`${main}${ending}`, { force: true })
-  const database = new sqlite.Database(main)
+  const database = new RecordedDatabase(main)
   database.exec(
     `PRAGMA page_size=${pageSize}; PRAGMA encoding='${encoding}'; PRAGMA auto_vacuum=${vacuum}; PRAGMA secure_delete=${secure};`,
   )
@@ -60,15 +60,7 @@ export function makeCase(seed: number, folder: string): Case {
   )
   history.insert(random.int(20, 1500))
   if (!untouched) history.lose(mode === 'WAL', seed >= OTHER_SEEDS)
-  const files: Case['files'] = { main: `${folder}/copy-${seed}.db` }
-  copyFileSync(main, files.main)
-  for (const ending of ['wal', 'journal'] as const) {
-    if (!existsSync(`${main}-${ending}`)) continue
-    files[ending] = `${files.main}-${ending}`
-    copyFileSync(`${main}-${ending}`, `${files.main}-${ending}`)
-  }
-  database.close()
-  for (const ending of ['', '-wal', '-journal']) rmSync(`${main}${ending}`, { force: true })
+  const files = copyOf(database, main, `${folder}/copy-${seed}.db`, encoding !== 'UTF-8')
   const name = `page ${pageSize}, ${encoding}, auto_vacuum ${vacuum}, journal ${mode}, secure_delete ${secure}${untouched ? ', untouched' : ''}`
   const short = { 'UTF-8': 'utf8', 'UTF-16le': 'utf16le', 'UTF-16be': 'utf16be' } as const
   return {
@@ -84,6 +76,28 @@ export function makeCase(seed: number, folder: string): Case {
   }
 }
 
+const ENDINGS = ['', '-wal', '-journal']
+
+/** The files as they are while the database is open; `again`: as SQLite's shell makes them. */
+function copyOf(database: RecordedDatabase, main: string, copy: string, again: boolean): Case['files'] {
+  const clear = (path: string) => {
+    for (const ending of ENDINGS) rmSync(path + ending, { force: true })
+  }
+  clear(copy)
+  for (const ending of again ? [] : ENDINGS) if (existsSync(main + ending)) copyFileSync(main + ending, copy + ending)
+  database.close()
+  clear(main)
+  if (again) {
+    const copies = ENDINGS.map((ending) => `cp -f ${main}${ending} ${copy}${ending}`)
+    database.replay(main, `sh -c "(${copies.join('; ')}) 2>/dev/null; true"`)
+    clear(main)
+  }
+  const files: Case['files'] = { main: copy }
+  for (const ending of ['wal', 'journal'] as const)
+    if (existsSync(`${copy}-${ending}`)) files[ending] = `${copy}-${ending}`
+  return files
+}
+
 /** Changes a database by SQL and keeps book of every version of every row. */
 class History {
   readonly versions: Version[] = []
@@ -93,7 +107,7 @@ class History {
   #counter = 0
 
   constructor(
-    readonly database: InstanceType<typeof sqlite.Database>,
+    readonly database: RecordedDatabase,
     readonly random: Random,
   ) {}
 
@@ -112,11 +126,11 @@ class History {
     const i = this.#counter++
     const values = Object.fromEntries(spec.columns.map((column) => [column.name, column.make(this.random, i)]))
     const names = Object.keys(values)
-    const result = this.database.run(
+    const rowid = this.database.run(
       `INSERT INTO ${quoted(spec.name)} (${names.map(quoted).join(', ')}) VALUES (${names.map(() => '?').join(', ')})`,
-      Object.values(values) as never,
+      Object.values(values),
     )
-    this.#note(spec, spec.rowids ? Number(result.lastInsertRowid) : null, values)
+    this.#note(spec, spec.rowids ? rowid : null, values)
   }
 
   #note(spec: TableSpec, rowid: number | null, values: Record<string, Value>): void {
@@ -172,7 +186,7 @@ class History {
   #delete(spec: TableSpec, versions: Version[]): void {
     for (const version of versions) {
       const [where, values] = this.#where(spec, version)
-      this.database.run(`DELETE FROM ${quoted(spec.name)} WHERE ${where}`, values as never)
+      this.database.run(`DELETE FROM ${quoted(spec.name)} WHERE ${where}`, values)
       this.live.delete(keyOf(version))
     }
   }
@@ -201,10 +215,7 @@ class History {
       const column = this.random.pick(changeable)
       const value = column.make(this.random, this.#counter++)
       const [where, values] = this.#where(spec, version)
-      this.database.run(`UPDATE ${quoted(spec.name)} SET ${quoted(column.name)} = ? WHERE ${where}`, [
-        value,
-        ...values,
-      ] as never)
+      this.database.run(`UPDATE ${quoted(spec.name)} SET ${quoted(column.name)} = ? WHERE ${where}`, [value, ...values])
       const { [spec.alias ?? '']: _, ...own } = version.values
       this.#note(spec, version.rowid, { ...own, [column.name]: value })
     }

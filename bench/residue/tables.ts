@@ -117,7 +117,8 @@ export const TABLES: TableSpec[] = [
 
 const uuid = (random: Random) => random.uuid()
 const scattered = (_: Random, i: number) => (i * 7919) % 1_000_003
-const stamp = (random: Random) => 7.6e8 + random.int(0, 9e7) + 0.25 + random.int(1, 9) / 1024
+// Few enough digits that SQL's text says them exactly.
+const stamp = (random: Random) => 7.6e8 + random.int(0, 9e7) + random.int(1, 15) / 16
 const isoDate = (random: Random) =>
   new Date(1.76e12 + random.int(0, 3e7) * 1000).toISOString().slice(0, 19).replace('T', ' ')
 const numbered = (name: string) => (random: Random, i: number) => `${name}.${random.pick(WORDS)}.${i}`

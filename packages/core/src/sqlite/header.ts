@@ -27,10 +27,13 @@ const MAGIC = 'SQLite format 3\0'
 export const sniffDatabase = (head: Uint8Array): boolean =>
   Buffer.from(head.buffer, head.byteOffset, Math.min(head.byteLength, 16)).toString('latin1') === MAGIC
 
-/** Reads and checks the header. @throws FormatError when it is no database or its page size is impossible */
-export function readHeader(source: ByteSource): DatabaseHeader {
-  if (source.size < HEADER_SIZE) throw new FormatError('truncated', 0, 'too short for a SQLite database')
-  const bytes = source.readSync(0, HEADER_SIZE)
+/**
+ * Reads and checks the header, at `offset` of the file that holds the database's first page.
+ * @throws FormatError when it is no database or its page size is impossible
+ */
+export function readHeader(source: ByteSource, offset = 0): DatabaseHeader {
+  if (source.size < offset + HEADER_SIZE) throw new FormatError('truncated', 0, 'too short for a SQLite database')
+  const bytes = source.readSync(offset, offset + HEADER_SIZE)
   if (!sniffDatabase(bytes)) throw new FormatError('bad-magic', 0, 'not a SQLite database')
   const view = new DataView(bytes.buffer, bytes.byteOffset, HEADER_SIZE)
   const raw = view.getUint16(16)

@@ -15,6 +15,20 @@ export interface Overlay {
   pageCount: number
 }
 
+/** The header of the newest first page: until a log is written back, the main file's may say less than the log knows. */
+function currentHeader(source: ByteSource, overlay: Overlay | null): DatabaseHeader {
+  const main = readHeader(source)
+  const first = overlay?.images.get(1)
+  if (!first) return main
+  try {
+    const newest = readHeader(first.source, first.offset)
+    return newest.pageSize === main.pageSize ? newest : main
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return main
+    throw thrown
+  }
+}
+
 const BLOCK_BYTES = 1 << 15
 const CACHE_BLOCKS = 512
 
@@ -36,7 +50,7 @@ export class Pager {
 
   /** @throws FormatError when the file is no database */
   static open(source: ByteSource, overlay: Overlay | null = null): Pager {
-    return new Pager(source, readHeader(source), overlay)
+    return new Pager(source, currentHeader(source, overlay), overlay)
   }
 
   get pageSize() {
