@@ -102,6 +102,7 @@ function headerIntact(
     ),
     parts,
     headed ? 13 : 7,
+    bytes,
   )
 }
 
@@ -186,7 +187,7 @@ function* cutRecord(
     const record = start + head
     const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
     const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
-    const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits)
+    const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits, bytes)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
     fitted.typesLost = open
@@ -228,12 +229,19 @@ function endingWell(
   candidate: Candidate | undefined,
   { blockEnd, atBoundary }: Parts,
   bits: number,
+  bytes: Uint8Array,
 ): Candidate | undefined {
   if (!candidate) return undefined
   const beyond = blockEnd - candidate.end
   // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
   if (beyond < 0 && !candidate.cut) return undefined
   candidate.headLost = true
-  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && atBoundary ? 12 : 0)
+  const bounded = atBoundary || endsBlock(bytes, candidate.end, blockEnd)
+  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && bounded ? 12 : 0)
   return candidate
+}
+
+/** Cells that are freed one by one, each before the last, leave blocks that all have the same end. */
+function endsBlock(bytes: Uint8Array, at: number, blockEnd: number): boolean {
+  return at + 4 <= blockEnd && at + (((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)) === blockEnd
 }

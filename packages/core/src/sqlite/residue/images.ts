@@ -5,6 +5,7 @@ import type { Database, Table } from '../database.js'
 import type { RollbackJournal } from '../journal.js'
 import type { Place } from '../values.js'
 import { type Frame, readFrame, type WriteAheadLog } from '../wal.js'
+import type { Format } from './candidate.js'
 import type { Region } from './region.js'
 
 /** A page's bytes as they stand, or stood, somewhere. */
@@ -160,8 +161,10 @@ const OF_EITHER_KIND = { freeblock: false, keyed: false, either: true } as const
 
 const NOTHING: Leftovers = { pointers: [], former: [], regions: [], keyed: false, kind: 'other' }
 
+type PageBounds = Pick<Format, 'usableSize' | 'pageCount'>
+
 /** Plans what to look at in an image; decides only, and reads no cell. */
-export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
+export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBounds): Leftovers {
   const { page, bytes, use } = image
   if (use === USE.overflow || use === USE.pointerMap || use === USE.lockByte) return NOTHING
   const kind = kindOf(image)
@@ -171,7 +174,8 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
     // In a log nothing says which pages were trunks at that time.
     const start = trunkEnd(bytes, usableSize)
     const former = formerPointers(bytes, start, usableSize)
-    return { pointers: [], former, regions: [{ ...OF_EITHER_KIND, start, end: usableSize }], keyed: false, kind }
+    const end = beforeSteps(bytes, start, usableSize, pageCount)
+    return { pointers: [], former, regions: [{ ...OF_EITHER_KIND, start, end }], keyed: false, kind }
   }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
@@ -179,16 +183,14 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   // The counters of SQLite's own table look like a short row of any other one.
   const wholeOnly = (index && !keyed) || (image.shown && image.owner?.name === 'sqlite_sequence')
   const rows = image.owner?.withoutRowid === true
-  const gap = {
-    start: parsed.pointersEnd,
-    end: Math.min(parsed.contentStart, usableSize),
-    freeblock: false,
-    keyed,
-    rows,
-    wholeOnly,
-  }
   // The cells of such a page lead to others, and hold no row.
   const interior = parsed.type === PAGE_TYPE.interiorTable
+  const start = parsed.pointersEnd
+  const contentStart = Math.min(parsed.contentStart, usableSize)
+  const end = interior ? beforeSteps(bytes, start, contentStart, pageCount) : contentStart
+  // What lies there from before may have been of a tree of the other kind.
+  const kindOfGap = image.shown && !wholeOnly ? { keyed: false, either: true } : { keyed }
+  const gap = { start, end, freeblock: false, rows, wholeOnly, ...kindOfGap }
   if (image.shown || interior || wholeOnly) {
     // What was freed on a page of a tree was of that tree: an entry of an index, a step to another page.
     const ofRows = !wholeOnly && !interior
@@ -202,6 +204,35 @@ export function leftoversOf(image: PageImage, usableSize: number): Leftovers {
   const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
   return { pointers, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
+}
+
+// The number of a page, and a rowid of at most four bytes.
+const LONGEST_STEP = 8
+
+/**
+ * Where the cells of an interior page begin that end at `end`: a page that grew into one keeps its rows below them, and
+ * the last bytes of some are theirs.
+ */
+function beforeSteps(bytes: Uint8Array, start: number, end: number, pageCount: number): number {
+  let at = end
+  for (let size = 5; size <= LONGEST_STEP && at - size >= start; size++) {
+    const child =
+      (bytes[at - size] as number) * 2 ** 24 +
+      (((bytes[at - size + 1] as number) << 16) |
+        ((bytes[at - size + 2] as number) << 8) |
+        (bytes[at - size + 3] as number))
+    if (child < 2 || child > pageCount || !isVarint(bytes, at - size + 4, at)) continue
+    at -= size
+    size = 4
+  }
+  return at
+}
+
+/** Whether one varint takes up all of these bytes, and no more than it needs. */
+function isVarint(bytes: Uint8Array, from: number, to: number): boolean {
+  if (to - from > 1 && bytes[from] === 0x80) return false
+  for (let at = from; at < to; at++) if ((bytes[at] as number) >= 0x80 !== at < to - 1) return false
+  return true
 }
 
 // A file of so many pages of the smallest size is larger than these devices.

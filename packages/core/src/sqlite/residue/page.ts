@@ -6,6 +6,7 @@ import { mostFrequent, namedCells } from './named-cells.js'
 import type { Profile } from './profile.js'
 import type { Region } from './region.js'
 import { settleRegion } from './settle.js'
+import { areStrangers } from './strangers.js'
 
 /** A candidate with what its page says of it. */
 export interface Located {
@@ -18,10 +19,10 @@ export interface Located {
 
 /** Every leftover record of one page image, each attributed to a table where that can be told. */
 export function recordsOfPage(image: PageImage, format: Format): Located[] {
-  const leftovers = leftoversOf(image, format.usableSize)
+  const leftovers = leftoversOf(image, format)
   const { regions, kind } = leftovers
   const { named, taught } = namedCells(image, leftovers, format)
-  const found: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
+  const all: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
   // Cells that a page's pointers name tell of which kind its others are, and by which table what is cut can be read.
   const kindred = table ? { either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : {}
@@ -30,8 +31,9 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const ofOwner = image.shown && image.owner ? formatOf(image.owner, general) : general
   for (const region of named.length === 0 ? regions : regions.flatMap((one) => between({ ...one, ...kindred }, named)))
     for (const candidate of cellsIn(image.bytes, region, region.freeblock ? ofOwner : general).filter(isTellable))
-      found.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
-  if (found.length === 0) return []
+      all.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
+  if (all.length === 0) return []
+  const found = withoutStrangers(image, all)
   const ambiguous = 2
   const tables = found.map(({ candidate }) => nearBest(candidate, ambiguous))
   const neighbour = mostFrequent(tables.flatMap((fits) => (fits.length === 1 ? fits : [])))
@@ -43,6 +45,24 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
         : (fits.find((profile) => profile.table === image.owner && image.shown) ??
           fits.find((profile) => profile === neighbour))
     return { candidate, image, kind: table?.dropped || candidate.fits.length === 0 ? 'dropped' : place, table }
+  })
+}
+
+/** The fits without those to tables that the page's cells are not of, whatever their types. */
+function withoutStrangers<T extends { candidate: Candidate }>({ bytes, owner, shown }: PageImage, found: T[]): T[] {
+  const byBest = new Map<Profile, Candidate[]>()
+  for (const { candidate } of found) {
+    const best = candidate.fits[0]?.profile
+    if (!best || (shown && best.table === owner)) continue
+    const cells = byBest.get(best)
+    if (cells) cells.push(candidate)
+    else byBest.set(best, [candidate])
+  }
+  const strange = new Set([...byBest].flatMap(([best, cells]) => (areStrangers(bytes, cells, best) ? [best] : [])))
+  if (strange.size === 0) return found
+  return found.map((one) => {
+    const fits = one.candidate.fits.filter(({ profile }) => !strange.has(profile))
+    return { ...one, candidate: { ...one.candidate, fits } }
   })
 }
 

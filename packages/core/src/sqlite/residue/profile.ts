@@ -46,6 +46,9 @@ export interface Range {
   numbers: number
   low: number
   high: number
+  /** How many are at least the one before, in the order of the rows. */
+  rises: number
+  last: number
   /** How many have each serial type below 12, and then how many are a text, and a blob. */
   kinds: Uint32Array
   texts: number
@@ -93,6 +96,8 @@ export function profileOf(table: Table, dropped: boolean): Profile {
       numbers: 0,
       low: Infinity,
       high: -Infinity,
+      rises: 0,
+      last: NaN,
       kinds: new Uint32Array(KINDS),
       texts: 0,
       shortest: Infinity,
@@ -203,6 +208,8 @@ function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, si
     range.numbers++
     range.low = Math.min(range.low, value)
     range.high = Math.max(range.high, value)
+    if (value >= range.last) range.rises++
+    range.last = value
   }
 }
 

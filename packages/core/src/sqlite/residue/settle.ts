@@ -1,4 +1,4 @@
-import { type Candidate, type Format, fitTypes } from './candidate.js'
+import { bodySize, type Candidate, type Format, fitTypes } from './candidate.js'
 import { headlessCells, readCount } from './headless-cells.js'
 import { firstImpossible } from './impossible.js'
 import type { Profile } from './profile.js'
@@ -72,7 +72,8 @@ const HEAD_BEFORE_END = 2
  */
 function headInside(bytes: Uint8Array, { body, end, fits }: Candidate, { usableSize }: Format): number | undefined {
   const profile = fits[0]?.profile
-  if (!profile || profile.table.withoutRowid) return undefined
+  if (!profile) return undefined
+  if (profile.table.withoutRowid) return keyedHeadInside(bytes, body, end, profile)
   // Its last types may be overwritten too.
   const columns = Math.ceil(profile.columns * 0.75)
   for (let at = body; at < end - HEAD_BEFORE_END; at++) {
@@ -82,6 +83,20 @@ function headInside(bytes: Uint8Array, { body, end, fits }: Candidate, { usableS
       continue
     if (profile.alias === 0 && bytes[record + 1] !== 0) continue
     if (headBits(bytes, record + 1, columns, profile) >= HEAD_BITS) return at
+  }
+  return undefined
+}
+
+/** The same of a table without rowids: a head whose payload size is just that of its header and values. */
+function keyedHeadInside(bytes: Uint8Array, body: number, end: number, profile: Profile): number | undefined {
+  for (let at = body; at < end - HEAD_BEFORE_END; at++) {
+    const record = skipVarint(bytes, at)
+    const header = bytes[record] as number
+    if (header <= profile.columns || header > profile.columns * 2 + 3 || record + header > bytes.length) continue
+    const payload = readCount(bytes, at, record, 1)?.types[0]
+    const head = readCount(bytes, record + 1, record + header, profile.columns)
+    if (!head || head.end !== record + header || payload !== header + bodySize(head.types)) continue
+    if ((fitTypes(profile, head.types) ?? 0) > 0) return at
   }
   return undefined
 }
