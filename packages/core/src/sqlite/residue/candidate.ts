@@ -77,6 +77,12 @@ export function formatFor(header: DatabaseHeader, pageCount: number, profiles: r
   return { usableSize, encoding, bareConstants, pageCount, profiles, telling, own, mostHeader }
 }
 
+/** The format with other profiles in the place of some. */
+export function withProfiles(format: Format, replace: (profile: Profile) => Profile): Format {
+  const { profiles, telling, own } = format
+  return { ...format, profiles: profiles.map(replace), telling: telling.map(replace), own: own.map(replace) }
+}
+
 const varint: Varint = { value: 0, size: 0 }
 
 /** Serial types from `at` up to `end`; undefined where they do not end exactly there or one cannot be. */

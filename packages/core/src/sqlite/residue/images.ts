@@ -199,7 +199,7 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
     return { pointers: NO_POINTERS, former: NO_POINTERS, regions, keyed, kind }
   }
   // A page is emptied by setting its count to zero; its pointers stay.
-  const former = parsed.cells.length === 0 ? formerPointers(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
+  const former = parsed.cells.length === 0 ? pointersOfEmptied(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
   // Rows without rowid stand on interior pages too, each behind the number of a page.
   const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
@@ -245,6 +245,12 @@ function trunkEnd(bytes: Uint8Array, usableSize: number): number {
   if (end > usableSize) return 8
   for (let at = 8; at < end; at += 4) if (!isPageNumber(view.getUint32(at))) return 8
   return end
+}
+
+/** The pointers of a page without cells; where it led to others before, they stand behind the number of the last one. */
+function pointersOfEmptied(bytes: Uint8Array, start: number, usableSize: number): number[] {
+  const pointers = formerPointers(bytes, start, usableSize)
+  return pointers.length > 0 ? pointers : formerPointers(bytes, start + 4, usableSize)
 }
 
 /** Cell pointers from `start` on, as far as they lie between their own end and the page's. */

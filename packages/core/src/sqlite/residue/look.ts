@@ -12,6 +12,7 @@ import { hiddenImageAt, type PageImage, pageImageOf } from './images.js'
 import { trustIn } from './leftover.js'
 import { type Located, recordsOfPage } from './page.js'
 import { profilesOf } from './profile.js'
+import { taughtByGivenUp } from './teaching.js'
 
 /** Bytes of a page that belong together. Offsets are within the page. */
 export interface Span {
@@ -69,11 +70,9 @@ export class DatabaseLook {
     this.#database = database
     this.catalogue = catalogueOf(database)
     const dropped = droppedTables(database, this.catalogue, siblings).map((row) => row.table)
-    this.#format = formatFor(
-      database.pager.header,
-      database.pager.pageCount,
-      profilesOf(database, this.catalogue, dropped),
-    )
+    const profiles = profilesOf(database, this.catalogue, dropped)
+    const format = formatFor(database.pager.header, database.pager.pageCount, profiles)
+    this.#format = taughtByGivenUp(database, this.catalogue, format)
   }
 
   get pageCount(): number {

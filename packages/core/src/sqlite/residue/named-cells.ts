@@ -1,7 +1,7 @@
-import { PAGE_TYPE } from '../btree.js'
-import type { Candidate, Format } from './candidate.js'
+import { type BtreePage, PAGE_TYPE } from '../btree.js'
+import { type Candidate, type Format, withProfiles } from './candidate.js'
 import type { Leftovers, PageImage } from './images.js'
-import { CLASS, classOf, type Profile, taughtBy } from './profile.js'
+import { CLASS, classOf, Learner, type Profile } from './profile.js'
 import { wholeCell } from './whole-cell.js'
 
 /** Pointers of a page that was given up are as good as those of a live one. */
@@ -15,7 +15,7 @@ export function namedCells(
 ): { named: Candidate[]; taught: Format } {
   const named = cellsNamed(image, leftovers, format)
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
-  const taught = table?.dropped ? taughtFormat(image, named, table, format) : format
+  const taught = table && !table.learned ? taughtFormat(image, named, table, format) : format
   // What the page teaches speaks for its own cells too.
   return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
 }
@@ -25,16 +25,19 @@ function cellsNamed(image: PageImage, leftovers: Leftovers, format: Format): Can
   return pointers.length > 0 ? pointedCells(image, pointers, keyed, format) : formerCells(image, leftovers, format)
 }
 
-/** No live row says what is usual in a dropped table; the cells that are named on its own page do. */
+/** No live row says what is usual in an emptied or dropped table; the cells that are named on its own page do. */
 function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], table: Profile, format: Format): Format {
-  const type = table.table.withoutRowid ? PAGE_TYPE.leafIndex : PAGE_TYPE.leafTable
+  const learner = new Learner(table)
+  learner.see(pageOf(page, bytes, named, table), format.usableSize)
+  const taught = learner.profile()
+  return taught === table ? format : withProfiles(format, (profile) => (profile === table ? taught : profile))
+}
+
+/** A page that holds just these cells. */
+export function pageOf(number: number, bytes: Uint8Array, named: readonly Candidate[], { table }: Profile): BtreePage {
+  const type = table.withoutRowid ? PAGE_TYPE.leafIndex : PAGE_TYPE.leafTable
   const cells = named.map(({ start }) => start)
-  const asPage = { number: page, bytes, type, cells, firstFreeblock: 0, contentStart: 0, pointersEnd: 0, rightChild: 0 }
-  const taught = taughtBy(table, asPage, format.usableSize)
-  const replaced = (profiles: readonly Profile[]) => profiles.map((one) => (one === table ? taught : one))
-  if (taught === table) return format
-  const { profiles, telling, own } = format
-  return { ...format, profiles: replaced(profiles), telling: replaced(telling), own: replaced(own) }
+  return { number, bytes, type, cells, firstFreeblock: 0, contentStart: 0, pointersEnd: 0, rightChild: 0 }
 }
 
 /**

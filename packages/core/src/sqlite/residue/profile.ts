@@ -139,31 +139,39 @@ const ENOUGH = 8
 
 function learn(database: Database, profile: Profile, leaves: readonly number[]): void {
   if (leaves.length === 0) return
-  const seen = new Uint8Array(profile.columns)
-  let rows = 0
+  const learner = new Learner(profile)
   const step = Math.max(1, Math.floor(leaves.length / SAMPLE_LEAVES))
   for (let i = 0; i < leaves.length; i += step) {
     const number = leaves[i] as number
     const bytes = database.pager.tryPage(number)
     const page = bytes && database.btreePage(number, bytes)
     if (page?.type === PAGE_TYPE.leafTable || page?.type === PAGE_TYPE.leafIndex)
-      rows += noteClasses(page, profile, seen, database.pager.header.usableSize)
+      learner.see(page, database.pager.header.usableSize)
   }
-  conclude(profile, seen, rows)
+  Object.assign(profile, learner.profile())
 }
 
-function conclude(profile: Profile, seen: Uint8Array, rows: number): void {
-  if (rows < ENOUGH) return
-  profile.learned = true
-  profile.usual = profile.legal.map((legal, position) => legal & ((seen[position] as number) | CLASS.null))
-}
+/** Makes the profile of a table from rows of it, page by page. */
+export class Learner {
+  readonly #taught: Profile
+  readonly #seen: Uint8Array
+  #rows = 0
 
-/** The profile of a dropped table with what rows on one of its pages teach; the same where they are too few. */
-export function taughtBy(dropped: Profile, page: BtreePage, usableSize: number): Profile {
-  const profile = profileOf(dropped.table, true)
-  const seen = new Uint8Array(profile.columns)
-  conclude(profile, seen, noteClasses(page, profile, seen, usableSize))
-  return profile.learned ? profile : dropped
+  constructor(readonly known: Profile) {
+    this.#taught = profileOf(known.table, known.dropped)
+    this.#seen = new Uint8Array(known.columns)
+  }
+
+  see(page: BtreePage, usableSize: number): void {
+    this.#rows += noteClasses(page, this.#taught, this.#seen, usableSize)
+  }
+
+  /** What the rows teach; what was known before, where they are too few. */
+  profile(): Profile {
+    if (this.#rows < ENOUGH) return this.known
+    const usual = this.#taught.legal.map((legal, position) => legal & ((this.#seen[position] as number) | CLASS.null))
+    return { ...this.#taught, usual, learned: true }
+  }
 }
 
 const varint: Varint = { value: 0, size: 0 }

@@ -13,6 +13,7 @@ import { type Leftover, leftoverOf, NO_TABLE, padded, rowOf } from './leftover.j
 import { LiveRows } from './live.js'
 import { type Located, recordsOfPage } from './page.js'
 import { type Profile, profilesOf } from './profile.js'
+import { taughtByGivenUp } from './teaching.js'
 
 /**
  * Every row version that the database does not show any more and whose bytes are still there: from pages it has given
@@ -74,7 +75,8 @@ class Rebuilder {
     readonly siblings: Siblings,
     profiles: readonly Profile[],
   ) {
-    this.#format = formatFor(database.pager.header, database.pager.pageCount, profiles)
+    const format = formatFor(database.pager.header, database.pager.pageCount, profiles)
+    this.#format = taughtByGivenUp(database, catalogue, format)
     this.#live = new LiveRows(database, catalogue)
   }
 

@@ -1,3 +1,4 @@
+import { readVarint, type Varint } from '../varint.js'
 import { bodySize, type Candidate, type Format, fitTypes } from './candidate.js'
 import { headlessCells, readCount } from './headless-cells.js'
 import { firstImpossible } from './impossible.js'
@@ -5,6 +6,8 @@ import type { Profile } from './profile.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 import type { Region } from './region.js'
 import { wholeCell } from './whole-cell.js'
+
+const varint: Varint = { value: 0, size: 0 }
 
 // Below this, bytes that mean something else look like a record too often.
 const LEAST_BITS = 25
@@ -61,23 +64,27 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
   return pick(best, chosen, region)
 }
 
-// So many bits a head among values must have, and so far before the cell's end: the last bytes of a cell, read together
-// with the next one's head, look like a head themselves.
+// So many bits a head among values must have.
 const HEAD_BITS = 14
-const HEAD_BEFORE_END = 2
 
 /**
  * The head of another cell of the same table among the values: a later cell began there. It may be overwritten itself
  * and no candidate any more, but the values of this one are lost from there on.
  */
-function headInside(bytes: Uint8Array, { body, end, fits }: Candidate, { usableSize }: Format): number | undefined {
+function headInside(
+  bytes: Uint8Array,
+  { body, end, fits }: Candidate,
+  { usableSize, pageCount }: Format,
+): number | undefined {
   const profile = fits[0]?.profile
   if (!profile) return undefined
-  if (profile.table.withoutRowid) return keyedHeadInside(bytes, body, end, profile)
+  if (profile.table.withoutRowid) return keyedHeadInside(bytes, body, end, profile, pageCount)
   // Its last types may be overwritten too.
   const columns = Math.ceil(profile.columns * 0.75)
-  for (let at = body; at < end - HEAD_BEFORE_END; at++) {
+  for (let at = body; at < end; at++) {
     const record = skipVarint(bytes, skipVarint(bytes, at))
+    // The last bytes, read together with those behind, are the next cell's head.
+    if (record >= end) break
     const header = bytes[record] as number
     if (header <= profile.columns || header > profile.columns * 2 + 3 || header >= 0x80 || record + header > usableSize)
       continue
@@ -88,17 +95,32 @@ function headInside(bytes: Uint8Array, { body, end, fits }: Candidate, { usableS
 }
 
 /** The same of a table without rowids: a head whose payload size is just that of its header and values. */
-function keyedHeadInside(bytes: Uint8Array, body: number, end: number, profile: Profile): number | undefined {
-  for (let at = body; at < end - HEAD_BEFORE_END; at++) {
+function keyedHeadInside(
+  bytes: Uint8Array,
+  body: number,
+  end: number,
+  profile: Profile,
+  pageCount: number,
+): number | undefined {
+  for (let at = body; at < end; at++) {
     const record = skipVarint(bytes, at)
+    if (record >= end) break
     const header = bytes[record] as number
     if (header <= profile.columns || header > profile.columns * 2 + 3 || record + header > bytes.length) continue
-    const payload = readCount(bytes, at, record, 1)?.types[0]
+    if (!readVarint(bytes, at, record, varint)) continue
+    const payload = varint.value
     const head = readCount(bytes, record + 1, record + header, profile.columns)
     if (!head || head.end !== record + header || payload !== header + bodySize(head.types)) continue
-    if ((fitTypes(profile, head.types) ?? 0) > 0) return at
+    if ((fitTypes(profile, head.types) ?? 0) <= 0) continue
+    // On an interior page the number of another one stands before it.
+    return isPageNumber(bytes, at - 4, pageCount) ? Math.max(body, at - 4) : at
   }
   return undefined
+}
+
+function isPageNumber(bytes: Uint8Array, at: number, pageCount: number): boolean {
+  const number = new DataView(bytes.buffer, bytes.byteOffset + at, 4).getUint32(0)
+  return number > 1 && number <= pageCount
 }
 
 function headBits(bytes: Uint8Array, at: number, columns: number, profile: Profile): number {
