@@ -30,7 +30,20 @@ export function decode(database: Database, catalogue: Catalogue, located: Locate
     at += size
     if (at <= own.length) ownValues = position + 1
   }
+  if (candidate.cut && located.kind !== 'freeblock') forgetLastBefore(values, candidate.types)
   return { values, ownValues, pages, whole: body.length >= at && values.every((value) => value !== undefined) }
+}
+
+/**
+ * A cell that was written over is known to be lost from some byte on, and perhaps was from a few bytes before: only a
+ * text would show it. A freed block that was used from its end on is cut exactly there.
+ */
+function forgetLastBefore(values: (SqlValue | undefined)[], types: readonly number[]): void {
+  const lost = values.indexOf(undefined)
+  let last = (lost < 0 ? values.length : lost) - 1
+  while (last >= 0 && (types[last] === 0 || types[last] === 8 || types[last] === 9)) last--
+  const type = types[last] ?? 0
+  if (type < 13 || type % 2 === 0) values.fill(undefined, Math.max(0, last), lost < 0 ? values.length : lost)
 }
 
 function localBody({ candidate, image }: Located): Uint8Array {

@@ -187,7 +187,9 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
   const interior = parsed.type === PAGE_TYPE.interiorTable
   const start = parsed.pointersEnd
   const contentStart = Math.min(parsed.contentStart, usableSize)
-  const end = interior ? beforeSteps(bytes, start, contentStart, pageCount) : contentStart
+  // A page that was emptied may have been one of them too.
+  const mayHoldSteps = interior || parsed.cells.length === 0
+  const end = mayHoldSteps ? beforeSteps(bytes, start, contentStart, pageCount) : contentStart
   // What lies there from before may have been of a tree of the other kind.
   const kindOfGap = image.shown && !wholeOnly ? { keyed: false, either: true } : { keyed }
   const gap = { start, end, freeblock: false, rows, wholeOnly, ...kindOfGap }
@@ -203,7 +205,8 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
   // Rows without rowid stand on interior pages too, each behind the number of a page.
   const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
-  return { pointers, former, regions: [{ ...gap, end: usableSize }], keyed, kind }
+  const last = former.length > 0 ? beforeSteps(bytes, start, usableSize, pageCount) : usableSize
+  return { pointers, former, regions: [{ ...gap, end: last }], keyed, kind }
 }
 
 // The number of a page, and a rowid of at most four bytes.

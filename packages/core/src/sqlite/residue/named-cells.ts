@@ -68,9 +68,10 @@ const LEAST_SHARE = 0.2
 function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, format: Format): Candidate[] {
   if (former.length < LEAST_FORMER) return []
   const kinds = regions.some((region) => region.either) ? [false, true] : [keyed]
+  const end = Math.max(...regions.map((region) => region.end))
   const [best = []] = kinds
     .map((kind) => {
-      const { pointers, sure } = wholeNamed(image, former, kind, format)
+      const { pointers, sure } = wholeNamed(image, former, { keyed: kind, end }, format)
       const cells = pointedCells(image, pointers, kind, format)
       return cells.map((cell) => (sure.has(cell.start) ? cell : { ...cell, bits: cell.bits - 12, intact: false }))
     })
@@ -79,8 +80,13 @@ function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, fo
 }
 
 /** The pointers that name whole cells, none over another, and where the cells of the first ones begin. */
-function wholeNamed(image: PageImage, former: readonly number[], keyed: boolean, format: Format) {
-  const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows: false }
+function wholeNamed(
+  image: PageImage,
+  former: readonly number[],
+  { keyed, end }: { keyed: boolean; end: number },
+  format: Format,
+) {
+  const region = { start: 0, end, freeblock: false, keyed, rows: false }
   const taken = new Uint8Array(format.usableSize)
   const pointers: number[] = []
   const sure = new Set<number>()

@@ -2,7 +2,7 @@ import { type Catalogue, catalogueOf } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
-import { type Format, formatFor } from './candidate.js'
+import { type Format, formatFor, sizeOf } from './candidate.js'
 import { type Decoded, decode } from './decode.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
 import { changedPositions, type Judgement, judge } from './identity.js'
@@ -44,6 +44,9 @@ interface Told {
 const MOST_WAITING = 30_000
 // So many rows are kept until all places of each are known; in larger finds the first place is named alone.
 const MOST_HELD = 20_000
+
+// A number or two of a row that is lost else tell nothing, and are mostly no row's.
+const LEAST_TOLD = 6
 
 type Values = readonly (SqlValue | undefined)[]
 
@@ -109,7 +112,7 @@ class Rebuilder {
 
   #find(located: Located): void {
     const decoded = decode(this.database, this.catalogue, located)
-    const saysNothing = !decoded.values.some((value) => value !== undefined && value !== null)
+    const saysNothing = bytesTold(located, decoded) < (decoded.whole ? 1 : LEAST_TOLD)
     const leftover = leftoverOf(located, decoded)
     if (saysNothing || leftover.table.name.startsWith('sqlite_')) return
     if (decoded.pages.length > 0) this.#claim(leftover, decoded)
@@ -233,6 +236,11 @@ class Rebuilder {
     if (!named) return leftover.gone ? DELETED : UNSURE
     return changed ? { verdict: 'superseded', changed } : DELETED
   }
+}
+
+function bytesTold({ candidate: { types, lostSize } }: Located, { values }: Decoded): number {
+  const sizes = types.map((type, position) => (values[position] === undefined ? 0 : sizeOf(type, lostSize)))
+  return sizes.reduce((sum, size) => sum + size, 0)
 }
 
 const EQUAL: Judgement = { verdict: 'equal', changed: undefined }
