@@ -1,22 +1,49 @@
-import { copyFileSync, readFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { copyFileSync, existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { MemorySource } from '@lumbrin/core/io/source'
 import { openDatabase } from '@lumbrin/core/sqlite/open'
 import { rebuildRows } from '@lumbrin/core/sqlite/residue/rebuild'
 import type { Row } from '@lumbrin/core/sqlite/values'
 import sqlite from 'node-sqlite3-wasm'
+import { expect } from 'vitest'
 import { scratchFolder } from './fixtures.js'
 
-/** Runs SQL in SQLite itself and gives its files as they lie on disk before it closes them. */
-export function rebuilt(sql: string, options: { wal?: boolean; change?: (bytes: Buffer) => void } = {}): Row[] {
+interface Options {
+  wal?: boolean
+  /** Settings that are made before the database is. */
+  pragmas?: string
+  encoding?: 'UTF-16le' | 'UTF-16be'
+  change?: (bytes: Buffer) => void
+}
+
+const WAL = 'PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;'
+
+/** Runs SQL in SQLite itself and gives what is rebuilt from its files as they lie on disk before it closes them. */
+export function rebuilt(sql: string, { wal: logged = false, pragmas = '', encoding, change }: Options = {}): Row[] {
   const file = join(scratchFolder(), 'made.db')
-  const database = new sqlite.Database(file)
-  if (options.wal) database.exec('PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0;')
-  database.exec(`PRAGMA secure_delete=OFF; ${sql}`)
-  copyFileSync(file, `${file}.copy`)
-  const wal = options.wal ? new MemorySource(readFileSync(`${file}-wal`)) : undefined
-  database.close()
+  const first = encoding ? `PRAGMA encoding='${encoding}';` : pragmas
+  const all = `${first} ${logged ? WAL : ''} PRAGMA secure_delete=OFF; ${sql}`
+  if (encoding) runInShell(file, all)
+  else runInLibrary(file, all)
   const bytes = readFileSync(`${file}.copy`)
-  options.change?.(bytes)
-  return [...rebuildRows(openDatabase({ main: new MemorySource(bytes), wal }, () => {}))]
+  const wal = logged ? new MemorySource(readFileSync(`${file}.copy-wal`)) : undefined
+  change?.(bytes)
+  const opened = openDatabase({ main: new MemorySource(bytes), wal }, () => {})
+  expect(opened.database.pager.header.encoding).toBe(encoding ? encoding.toLowerCase().replace('-', '') : 'utf8')
+  return [...rebuildRows(opened)]
+}
+
+function runInLibrary(file: string, sql: string): void {
+  const database = new sqlite.Database(file)
+  database.exec(sql)
+  for (const ending of ['', '-wal']) if (existsSync(file + ending)) copyFileSync(file + ending, `${file}.copy${ending}`)
+  database.close()
+}
+
+/** The library is built without UTF-16, which it takes for UTF-8; SQLite's own shell is not. */
+export function runInShell(file: string, sql: string): void {
+  const copies = ['', '-wal'].map((ending) => `cp ${file}${ending} ${file}.copy${ending}`).join('; ')
+  const input = `${sql}\n.shell sh -c "(${copies}) 2>/dev/null; true"\n`
+  execFileSync('sqlite3', ['-bail', file], { input, stdio: ['pipe', 'ignore', 'inherit'] })
 }

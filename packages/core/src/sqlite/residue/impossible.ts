@@ -1,3 +1,4 @@
+import type { Column } from '../ddl.js'
 import type { TextEncoding } from '../header.js'
 import { type Candidate, type Format, sizeOf } from './candidate.js'
 import type { Range } from './profile.js'
@@ -14,6 +15,16 @@ export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConst
   return first === (negative ? 0xff : 0)
 }
 
+// The longest whole number of a column for numbers that is stored as one, in six bytes.
+const MOST_WHOLE = 2 ** 47 - 1
+
+/** A whole number stored as a real one, where the column turns it into an integer ("Datatypes In SQLite", section 3). */
+function isWholeReal(bytes: Uint8Array, at: number, affinity: Column['affinity'] | undefined): boolean {
+  if (affinity !== 'real' && affinity !== 'integer' && affinity !== 'numeric') return false
+  const value = new DataView(bytes.buffer, bytes.byteOffset + at, 8).getFloat64(0)
+  return Number.isInteger(value) && Math.abs(value) <= MOST_WHOLE
+}
+
 /**
  * Where the first value begins that was not written as it stands: a number in more bytes than it needs, or a text with
  * control characters that no live one has. Other bytes were written over it. Undefined: there is none.
@@ -23,14 +34,15 @@ export function firstImpossible(
   { types, body, end, lostSize, fits }: Candidate,
   { encoding, bareConstants }: Format,
 ): number | undefined {
-  const ranges = fits[0]?.profile.ranges
+  const profile = fits[0]?.profile
   let at = body
   for (const [position, type] of types.entries()) {
     const size = sizeOf(type, lostSize)
     if (at + size > end) return undefined
     const isText = type >= 13 && type % 2 === 1
     if (isTooLong(bytes, at, type, bareConstants)) return at
-    if (isText && hasStrangeControls(bytes, at, at + size, ranges?.[position], encoding)) return at
+    if (type === 7 && isWholeReal(bytes, at, profile?.affinities[position])) return at
+    if (isText && hasStrangeControls(bytes, at, at + size, profile?.ranges[position], encoding)) return at
     at += size
   }
   return undefined
