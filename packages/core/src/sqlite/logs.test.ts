@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest'
 import { scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { catalogueOf, USE } from './catalogue.js'
+import { readHeader } from './header.js'
 import { readJournal } from './journal.js'
 import { openDatabase } from './open.js'
 import { rebuildRows } from './residue/rebuild.js'
@@ -43,6 +44,14 @@ const words = (main: Buffer, log: { wal?: Buffer; journal?: Buffer }) => {
 }
 
 describe('the write-ahead log', () => {
+  it('says what the first page of the database is, until it is written back', () => {
+    const { main, log } = filesOf('WAL', FILL, 'PRAGMA secure_delete=OFF; DELETE FROM t WHERE id > 50')
+    const { database } = openDatabase({ main: new MemorySource(main), wal: new MemorySource(log) }, () => {})
+    expect(readHeader(new MemorySource(main)).firstTrunk).toBe(0)
+    expect(database.pager.header.firstTrunk).toBeGreaterThan(1)
+    expect(catalogueOf(database).use).toContain(USE.freeTrunk)
+  })
+
   // "WAL-mode File Format", section 4.2; values computed by hand in the reference.
   it.each([
     ['377f0682002de2180000020000000000000000010000000 2d5cb03138fa4dab8', 512],

@@ -1,8 +1,9 @@
-import { readFileSync, rmSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder } from '../../../../tests/setup/fixtures.js'
+import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { openDatabase } from './open.js'
 import { decodeRecord, decodeText, decodeValue, isCleanText, MAX_COLUMNS, RecordView, serialSize } from './record.js'
@@ -67,14 +68,21 @@ describe('a record', () => {
       [0.5, -1e300, 1e-9, 3, 'é漢😀', ''],
       ['x'.repeat(200), hex('00ff'), new Uint8Array(), null, null, 'y'.repeat(70_000)],
     ]
-    for (const encoding of ['UTF-8', 'UTF-16le', 'UTF-16be']) {
-      const database = new sqlite.Database(file)
-      database.exec(`PRAGMA encoding='${encoding}'; CREATE TABLE t (a, b, c, d, e, f)`)
-      for (const row of rows) database.run('INSERT INTO t VALUES (?, ?, ?, ?, ?, ?)', row as never)
-      database.close()
-      const { database: ours } = openDatabase({ main: new MemorySource(readFileSync(file)) }, () => {})
+    const database = new sqlite.Database(file)
+    database.exec('CREATE TABLE t (a, b, c, d, e, f)')
+    for (const row of rows) database.run('INSERT INTO t VALUES (?, ?, ?, ?, ?, ?)', row as never)
+    database.close()
+    const dump = tool('sqlite3', file, '.dump')
+    for (const encoding of ['UTF-16le', 'UTF-16be'])
+      execFileSync('sqlite3', ['-bail', `${file}-${encoding}`], { input: `PRAGMA encoding='${encoding}';\n${dump}` })
+    for (const [ending, encoding] of [
+      ['', 'utf8'],
+      ['-UTF-16le', 'utf16le'],
+      ['-UTF-16be', 'utf16be'],
+    ]) {
+      const { database: ours } = openDatabase({ main: new MemorySource(readFileSync(file + ending)) }, () => {})
+      expect(ours.pager.header.encoding).toBe(encoding)
       expect([...ours.rows('t')].map(({ values }) => Object.values(values))).toEqual(rows)
-      rmSync(file)
     }
   })
 
