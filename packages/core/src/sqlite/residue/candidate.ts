@@ -182,7 +182,7 @@ export function weighValue(
   const size = serialSize(type)
   if (type >= 12) {
     const isText = type % 2 === 1 && size > 0 && at + size <= end
-    return weighLength(range, size) + (isText ? weighText(bytes, at, size, encoding) : 0)
+    return weighLength(range, size) + (isText ? weighText(bytes, at, size, range, encoding) : 0)
   }
   if (at + size > end) return 0
   if (isTooLong(bytes, at, type, bareConstants)) return TOO_LONG_BITS
@@ -194,16 +194,32 @@ export function weighValue(
 const TOO_LONG_BITS = -20
 
 // Text is everywhere in these files, so reading as text says little for a record; not doing so says all against it.
-function weighText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): number {
+function weighText(bytes: Uint8Array, at: number, size: number, { letters }: Range, encoding: TextEncoding): number {
   if (!isCleanText(bytes, at, size, encoding)) return -40
   const looked = Math.min(size, MOST_TEXT_BYTES)
   const wide = encoding === 'utf8' ? 1 : 2
+  let strange = 0
   for (let i = 0; i < looked; i += wide) {
     const low = bytes[encoding === 'utf16be' ? at + i + 1 : at + i] as number
     const high = wide === 2 ? (bytes[encoding === 'utf16be' ? at + i : at + i + 1] as number) : 0
     if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) return -20
+    if (isStrange(letters, bytes, at + i, wide)) strange++
   }
-  return Math.min(4, looked / wide / 4)
+  const strangers = (letters[512] as number) < ENOUGH_LETTERS ? 0 : strange * (wide === 1 ? 1 : STRANGE_WIDE)
+  return strangers > (STRANGE_SHARE * looked) / wide ? -20 : Math.min(4, looked / wide / 4)
+}
+
+// Where so many letters are known, so large a part of others is not to be expected.
+const ENOUGH_LETTERS = 200
+const STRANGE_SHARE = 0.3
+// Of two bytes read one too early or too late, hardly any letter is one that occurs.
+const STRANGE_WIDE = 4
+
+/** No live text of the column has it. */
+function isStrange(letters: Uint32Array, bytes: Uint8Array, at: number, wide: number): boolean {
+  const first = bytes[at] as number
+  if (wide === 1) return letters[first] === 0 && letters[256 + first] === 0
+  return letters[first] === 0 || letters[256 + (bytes[at + 1] as number)] === 0
 }
 
 // Dates, durations, places: numbers of everyday size. A random pattern is mostly far beyond.
