@@ -1,7 +1,7 @@
 import type { Column } from '../ddl.js'
 import type { TextEncoding } from '../header.js'
 import { decodeValue, isCleanText, serialSize } from '../record.js'
-import { classOf, isLateTime, kindOf, type Profile, type Range } from './profile.js'
+import { classOf, countsUp, isLateTime, kindOf, type Profile, type Range } from './profile.js'
 
 /*
  * How likely it is that a column holds certain bytes as a value of a certain type, as the logarithm (base 2) of the
@@ -103,11 +103,16 @@ function priorOf(byte: number): number {
 
 const priorOfHigh = (byte: number) => (byte === 0 ? 0.9 : 1 / 2560)
 
-function wholeBits({ numbers, low, high }: Range, value: number, size: number): number {
+function wholeBits(range: Range, value: number, size: number): number {
+  const { numbers, low, high } = range
   if (numbers === 0) return -8 * size + (isLateTime(value) ? 8 : 0)
   const span = Math.min(high - low + 2, 2 ** (8 * size))
   const beyond = Math.max(low - value, value - high, 0)
-  return -Math.log2(span) - (beyond === 0 ? 1 : 2 + 2 * Math.log2(1 + beyond / (high - low + 2)))
+  if (beyond === 0) return -Math.log2(span) - 1
+  // Where numbers count up, the next one is beyond all others; else it is so once in as many times as there are numbers
+  // (rule of succession), and then mostly by little.
+  const [share, scale] = countsUp(range) ? [2, high - low + 2] : [numbers + 2, (high - low + 2) / (numbers + 2)]
+  return Math.log2(scale / share) - 2 * Math.log2(scale + beyond)
 }
 
 // The digits of a real number are as good as random; of its size something is known.

@@ -221,6 +221,11 @@ function noteRange(range: Range, bytes: Uint8Array, at: number, type: number, si
   }
 }
 
+const COUNTING_SHARE = 0.9
+
+/** A column in which nearly each number is at least the one before: its old rows lie elsewhere than its new ones. */
+export const countsUp = ({ rises, numbers }: Range): boolean => rises > COUNTING_SHARE * numbers
+
 const MOST_LETTERS = 64
 
 function noteLetters(letters: Uint32Array, bytes: Uint8Array, at: number, count: number): void {

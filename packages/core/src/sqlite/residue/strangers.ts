@@ -1,13 +1,11 @@
 import { decodeValue, serialSize } from '../record.js'
 import { type Candidate, sizeOf } from './candidate.js'
-import type { Profile, Range } from './profile.js'
+import { countsUp, type Profile, type Range } from './profile.js'
 
 // So many rows, live and lost, say what a column holds.
 const LEAST_LIVE = 32
 const LEAST_LOST = 8
 const LEAST_DISTINCT = 6
-// A column in which nearly each number is at least the one before counts up: old rows lie elsewhere than new ones.
-const COUNTING_SHARE = 0.9
 
 /**
  * Whether cells of one page that fit a table by their types are another table's, dropped without a trace: in some column
@@ -18,8 +16,9 @@ export function areStrangers(bytes: Uint8Array, cells: readonly Candidate[], { l
   return ranges.some((range, position) => isElsewhere(range, numbersAt(bytes, cells, position)))
 }
 
-function isElsewhere({ numbers, low, high, rises }: Range, lost: readonly number[]): boolean {
-  if (numbers < LEAST_LIVE || rises > COUNTING_SHARE * numbers || new Set(lost).size < LEAST_DISTINCT) return false
+function isElsewhere(range: Range, lost: readonly number[]): boolean {
+  const { numbers, low, high } = range
+  if (numbers < LEAST_LIVE || countsUp(range) || new Set(lost).size < LEAST_DISTINCT) return false
   const least = Math.min(...lost)
   const most = Math.max(...lost)
   return Math.max(low - most, least - high) > Math.max(high - low, most - least)
