@@ -3,6 +3,7 @@ import type { Place, Row, RowStanding, SqlValue } from '../values.js'
 import type { Candidate } from './candidate.js'
 import type { Decoded } from './decode.js'
 import type { Located } from './page.js'
+import { NO_TABLE } from './unknown.js'
 
 /** A leftover record with its values but without its page: small enough to be kept until all others are known. */
 export interface Leftover {
@@ -22,18 +23,6 @@ export interface Leftover {
   confidence: number
   /** What the confidence follows from, in words. */
   reasons: readonly string[]
-}
-
-/** Stands for a dropped table of which nothing but rows is left. */
-export const NO_TABLE: Table = {
-  name: '',
-  root: 0,
-  columns: [],
-  withoutRowid: false,
-  rowidColumn: -1,
-  primaryKey: [],
-  storedOrder: [],
-  storedPosition: [],
 }
 
 export function leftoverOf(located: Located, decoded: Decoded): Leftover {

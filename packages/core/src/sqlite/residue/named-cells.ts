@@ -1,7 +1,8 @@
 import { type BtreePage, PAGE_TYPE } from '../btree.js'
 import { type Candidate, type Format, withProfiles } from './candidate.js'
 import type { Leftovers, PageImage } from './images.js'
-import { CLASS, classOf, Learner, type Profile } from './profile.js'
+import { CLASS, classOf, Learner, type Profile, profileOf } from './profile.js'
+import { unknownTable } from './unknown.js'
 import { wholeCell } from './whole-cell.js'
 
 /** Pointers of a page that was given up are as good as those of a live one. */
@@ -15,7 +16,12 @@ export function namedCells(
 ): { named: Candidate[]; taught: Format } {
   const named = cellsNamed(image, leftovers, format)
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
-  const taught = table && !table.learned ? taughtFormat(image, named, table, format) : format
+  const taught =
+    table?.learned || named.length === 0
+      ? format
+      : table
+        ? taughtFormat(image, named, table, format)
+        : withUnknown(image, named, leftovers.keyed, format)
   // What the page teaches speaks for its own cells too.
   return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
 }
@@ -31,6 +37,19 @@ function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], t
   learner.see(pageOf(page, bytes, named, table), format.usableSize)
   const taught = learner.profile()
   return taught === table ? format : withProfiles(format, (profile) => (profile === table ? taught : profile))
+}
+
+/** Of a dropped table that is not known at all, its own cells tell what others on their page look like. */
+function withUnknown({ page, bytes }: PageImage, named: readonly Candidate[], keyed: boolean, format: Format): Format {
+  const count = mostFrequent(named.map(({ types }) => types.length)) ?? 0
+  const alike = named.filter(({ types }) => types.length === count)
+  const profile = profileOf(unknownTable(count, keyed), true)
+  const learner = new Learner({ ...profile, leastColumns: count })
+  learner.see(pageOf(page, bytes, alike, profile), format.usableSize)
+  const taught = { ...learner.profile(), leastColumns: count }
+  if (!taught.learned) return format
+  const add = (profiles: readonly Profile[]) => [...profiles, taught]
+  return { ...format, profiles: add(format.profiles), telling: add(format.telling), own: add(format.own) }
 }
 
 /** A page that holds just these cells. */

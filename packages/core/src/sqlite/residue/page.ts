@@ -7,6 +7,7 @@ import type { Profile } from './profile.js'
 import type { Region } from './region.js'
 import { settleRegion } from './settle.js'
 import { areStrangers } from './strangers.js'
+import { isUnknown } from './unknown.js'
 
 /** A candidate with what its page says of it. */
 export interface Located {
@@ -44,6 +45,8 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
         ? fits[0]
         : (fits.find((profile) => profile.table === image.owner && image.shown) ??
           fits.find((profile) => profile === neighbour))
+    if (table && isUnknown(table.table))
+      return { candidate: { ...candidate, fits: [] }, image, kind: 'dropped', table: undefined }
     return { candidate, image, kind: table?.dropped || candidate.fits.length === 0 ? 'dropped' : place, table }
   })
 }

@@ -9,11 +9,12 @@ import { changedPositions, type Judgement, judge } from './identity.js'
 import { pageImages, type Siblings } from './images.js'
 import { KeyTable } from './key-table.js'
 import { columnKeys, KeySet, rowKey, valueKeys } from './keys.js'
-import { type Leftover, leftoverOf, NO_TABLE, padded, rowOf } from './leftover.js'
+import { type Leftover, leftoverOf, padded, rowOf } from './leftover.js'
 import { LiveRows } from './live.js'
 import { type Located, recordsOfPage } from './page.js'
 import { type Profile, profilesOf } from './profile.js'
 import { taughtByGivenUp } from './teaching.js'
+import { NO_TABLE } from './unknown.js'
 
 /**
  * Every row version that the database does not show any more and whose bytes are still there: from pages it has given
