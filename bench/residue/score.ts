@@ -13,6 +13,9 @@ export interface Score {
   /** Of those that came back: with their table's name. */
   named: number
   reported: number
+  /** Rows that are told with a confidence of 0.8 and more, and those of them that are wrong. */
+  sure: number
+  sureWrong: number
   /** Rows with a value that no version of that row ever had. */
   wrong: number
   /** Rows that are no version at all. */
@@ -65,6 +68,8 @@ class Judge {
       back: 0,
       named: 0,
       reported: this.rows.length,
+      sure: this.rows.filter(isSure).length,
+      sureWrong: 0,
       wrong: 0,
       invented: 0,
       liveReported: 0,
@@ -106,7 +111,7 @@ class Judge {
       return
     }
     const say = (kind: string) =>
-      score.examples.push(`${kind}: ${JSON.stringify(row, plain).slice(0, Number(process.env.LONG) || 420)}`)
+      score.examples.push(`${kind}: ${JSON.stringify(row, plain).slice(0, 420)}`)
     if (matches.some((version) => this.#isWhole(row, version))) {
       score.doubled++
       say('doubled')
@@ -116,9 +121,11 @@ class Judge {
       say('live')
     } else if (this.made.versions.some((version) => this.#shares(row, version))) {
       score.wrong++
+      score.sureWrong += isSure(row) ? 1 : 0
       say('wrong')
     } else {
       score.invented++
+      score.sureWrong += isSure(row) ? 1 : 0
       say('invented')
     }
   }
@@ -152,6 +159,8 @@ class Judge {
     )
   }
 }
+
+const isSure = ({ confidence }: Row) => confidence >= 0.8
 
 const storedAt = (version: Version, name: string) => version.stored[Number(name.slice(1))]?.value
 

@@ -190,6 +190,8 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
   // A page that was emptied may have been one of them too.
   const mayHoldSteps = interior || parsed.cells.length === 0
   const end = mayHoldSteps ? beforeSteps(bytes, start, contentStart, pageCount) : contentStart
+  // A page is emptied by setting its count to zero; its pointers stay.
+  const former = parsed.cells.length === 0 ? pointersOfEmptied(bytes, start, usableSize) : NO_POINTERS
   // What lies there from before may have been of a tree of the other kind.
   const kindOfGap = image.shown && !wholeOnly ? { keyed: false, either: true } : { keyed }
   const gap = { start, end, freeblock: false, rows, wholeOnly, ...kindOfGap }
@@ -198,10 +200,9 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
     const ofRows = !wholeOnly && !interior
     const regions = ofRows ? freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly }) : []
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
-    return { pointers: NO_POINTERS, former: NO_POINTERS, regions, keyed, kind }
+    // Those of a tree of rows without rowid may name steps to other pages, which look like short rows.
+    return { pointers: NO_POINTERS, former: ofRows && !keyed ? former : NO_POINTERS, regions, keyed, kind }
   }
-  // A page is emptied by setting its count to zero; its pointers stay.
-  const former = parsed.cells.length === 0 ? pointersOfEmptied(bytes, parsed.pointersEnd, usableSize) : NO_POINTERS
   // Rows without rowid stand on interior pages too, each behind the number of a page.
   const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
