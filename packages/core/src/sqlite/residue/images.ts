@@ -212,20 +212,20 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
 
 // The number of a page, and a rowid of at most four bytes.
 const LONGEST_STEP = 8
+// Of several that were freed together.
+const LONGEST_FREED = 40
 
 /**
  * Where the cells of an interior page begin that end at `end`: a page that grew into one keeps its rows below them, and
- * the last bytes of some are theirs.
+ * the last bytes of some are theirs. Some may be freed: the head of a freeblock lies over the number of the page.
  */
 function beforeSteps(bytes: Uint8Array, start: number, end: number, pageCount: number): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   let at = end
-  for (let size = 5; size <= LONGEST_STEP && at - size >= start; size++) {
-    const child =
-      (bytes[at - size] as number) * 2 ** 24 +
-      (((bytes[at - size + 1] as number) << 16) |
-        ((bytes[at - size + 2] as number) << 8) |
-        (bytes[at - size + 3] as number))
-    if (child < 2 || child > pageCount || !isVarint(bytes, at - size + 4, at)) continue
+  for (let size = 5; size <= LONGEST_FREED && at - size >= start; size++) {
+    const child = view.getUint32(at - size)
+    const leads = size <= LONGEST_STEP && child > 1 && child <= pageCount && isVarint(bytes, at - size + 4, at)
+    if (!leads && view.getUint16(at - size + 2) !== size) continue
     at -= size
     size = 4
   }
