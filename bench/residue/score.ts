@@ -110,8 +110,7 @@ class Judge {
       found.set(whole, row)
       return
     }
-    const say = (kind: string) =>
-      score.examples.push(`${kind}: ${JSON.stringify(row, plain).slice(0, 420)}`)
+    const say = (kind: string) => score.examples.push(`${kind}: ${JSON.stringify(row, plain).slice(0, 420)}`)
     if (matches.some((version) => this.#isWhole(row, version))) {
       score.doubled++
       say('doubled')

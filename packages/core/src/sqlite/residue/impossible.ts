@@ -60,7 +60,8 @@ function hasStrangeControls(
   for (let at = from; at + (wide ? 1 : 0) < to; at += wide ? 2 : 1) {
     const byte = bytes[at + low] as number
     if (byte >= 0x20 || (byte >= 9 && byte <= 13) || (wide && bytes[at + 1 - low] !== 0)) continue
-    if (!range || (range.letters[byte] as number) + (range.letters[256 + byte] as number) === 0) return true
+    const other = wide ? 0 : (range?.letters[256 + byte] ?? 0)
+    if ((range?.letters[low * 256 + byte] ?? 0) + other === 0) return true
   }
   return false
 }
