@@ -1,9 +1,7 @@
 import { copyFileSync, existsSync, rmSync } from 'node:fs'
 import { Random } from '@lumbrin/standins/random'
-import { RecordedDatabase } from './recorded.js'
+import { RecordedDatabase, type Value } from './recorded.js'
 import { OTHER_TABLES, TABLES, type TableSpec, text } from './tables.js'
-
-export type Value = null | number | bigint | string | Uint8Array
 
 /** A version of a row that was once committed. */
 export interface Version {

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import sqlite from 'node-sqlite3-wasm'
-import type { Value } from './generate.js'
+
+export type Value = null | number | bigint | string | Uint8Array
 
 /**
  * A database whose statements are kept, so that SQLite's own shell can run them again: the library that is used here is

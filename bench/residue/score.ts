@@ -3,7 +3,8 @@ import { MemorySource } from '@lumbrin/core/io/source'
 import { openDatabase } from '@lumbrin/core/sqlite/open'
 import { rebuildRows } from '@lumbrin/core/sqlite/residue/rebuild'
 import type { Row } from '@lumbrin/core/sqlite/values'
-import { type Case, keyOf, type Value, type Version } from './generate.js'
+import { type Case, keyOf, type Version } from './generate.js'
+import type { Value } from './recorded.js'
 
 export interface Score {
   /** Versions that the database does not show and whose record stands whole in a file. */

@@ -1,5 +1,5 @@
 import type { Random } from '@lumbrin/standins/random'
-import type { Value } from './generate.js'
+import type { Value } from './recorded.js'
 
 /** A table as SQL makes it, and how its values are made up. */
 export interface TableSpec {

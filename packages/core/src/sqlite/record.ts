@@ -144,6 +144,18 @@ export function decodeValue(
   }
 }
 
+/** A whole number in more bytes than it needs: SQLite stores none so. `bareConstants`: nor 0 and 1 in any. */
+export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConstants: boolean): boolean {
+  if (type < 1 || type > 6) return false
+  const first = bytes[at] as number
+  if (type === 1) return bareConstants && first <= 1
+  // The next shorter type has one byte less; of the two longest ones, two less.
+  const spare = type < 5 ? 1 : 2
+  for (let i = 0; i < spare; i++) if (bytes[at + i] !== first) return false
+  const negative = (bytes[at + spare] as number) >= 0x80
+  return first === (negative ? 0xff : 0)
+}
+
 /** Text of the database's encoding; invalid sequences become U+FFFD, as other readers show them. */
 export function decodeText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
   const whole = bufferOf(bytes)

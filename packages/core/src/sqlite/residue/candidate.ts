@@ -1,8 +1,7 @@
 import { localPayload } from '../btree.js'
 import type { DatabaseHeader, TextEncoding } from '../header.js'
-import { decodeValue, isCleanText, serialSize } from '../record.js'
+import { decodeValue, isCleanText, isTooLong, serialSize } from '../record.js'
 import { readVarint, type Varint } from '../varint.js'
-import { isTooLong } from './impossible.js'
 import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
 
 /**

@@ -1,19 +1,8 @@
 import type { Column } from '../ddl.js'
 import type { TextEncoding } from '../header.js'
+import { isTooLong } from '../record.js'
 import { type Candidate, type Format, sizeOf } from './candidate.js'
 import type { Range } from './profile.js'
-
-/** A whole number in more bytes than it needs: SQLite stores none so. `bareConstants`: nor 0 and 1 in any. */
-export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConstants: boolean): boolean {
-  if (type < 1 || type > 6) return false
-  const first = bytes[at] as number
-  if (type === 1) return bareConstants && first <= 1
-  // The next shorter type has one byte less; of the two longest ones, two less.
-  const spare = type < 5 ? 1 : 2
-  for (let i = 0; i < spare; i++) if (bytes[at + i] !== first) return false
-  const negative = (bytes[at + spare] as number) >= 0x80
-  return first === (negative ? 0xff : 0)
-}
 
 // The longest whole number of a column for numbers that is stored as one, in six bytes.
 const MOST_WHOLE = 2 ** 47 - 1
