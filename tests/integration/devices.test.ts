@@ -166,7 +166,8 @@ describe('the bay', () => {
     while (phone.device.switches.mode === 'recovery') await sleep(50)
     expect(phone.device.switches).toMatchObject({ mode: 'normal', erased: false, broken: false })
     phone.device.set({ mode: 'recovery' })
-    await sleep(50)
+    // The device starts a moment before the installation is over.
+    while ((await recoveringDevices())[0]?.installing?.phase === 'installing') await sleep(20)
     await expect(beginInstall(TEST_UDID, image, false, 'another name')).rejects.toThrow('Type the name')
   })
 })
