@@ -34,6 +34,15 @@ export function warnings(): { list: Warning[]; report: (warning: Warning) => voi
 /** Output of a reference tool. */
 export const tool = (command: string, ...words: string[]): string => execFileSync(command, words, { encoding: 'utf8' })
 
+/**
+ * Runs SQL in SQLite's own shell: the library of the tests is built without UTF-16, and makes UTF-8 of it. `last` is a
+ * command that the system runs before the database is closed.
+ */
+export function makeByShell(file: string, encoding: 'UTF-16le' | 'UTF-16be', sql: string, last = 'true'): void {
+  const input = `PRAGMA encoding='${encoding}';\n${sql}\n.shell ${last}\n`
+  execFileSync('sqlite3', ['-bail', file], { input, stdio: ['pipe', 'ignore', 'inherit'] })
+}
+
 /** Everything that an asynchronous sequence gives. */
 export async function all<T>(sequence: AsyncIterable<T>): Promise<T[]> {
   const items: T[] = []

@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process'
 import { copyFileSync, existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { MemorySource } from '@lumbrin/core/io/source'
@@ -7,7 +6,7 @@ import { rebuildRows } from '@lumbrin/core/sqlite/residue/rebuild'
 import type { Row } from '@lumbrin/core/sqlite/values'
 import sqlite from 'node-sqlite3-wasm'
 import { expect } from 'vitest'
-import { scratchFolder } from './fixtures.js'
+import { makeByShell, scratchFolder } from './fixtures.js'
 
 interface Options {
   wal?: boolean
@@ -22,9 +21,8 @@ const WAL = 'PRAGMA locking_mode=EXCLUSIVE; PRAGMA journal_mode=WAL; PRAGMA wal_
 /** Runs SQL in SQLite itself and gives what is rebuilt from its files as they lie on disk before it closes them. */
 export function rebuilt(sql: string, { wal: logged = false, pragmas = '', encoding, change }: Options = {}): Row[] {
   const file = join(scratchFolder(), 'made.db')
-  const first = encoding ? `PRAGMA encoding='${encoding}';` : pragmas
-  const all = `${first} ${logged ? WAL : ''} PRAGMA secure_delete=OFF; ${sql}`
-  if (encoding) runInShell(file, all)
+  const all = `${pragmas} ${logged ? WAL : ''} PRAGMA secure_delete=OFF; ${sql}`
+  if (encoding) makeByShell(file, encoding, all, copyCommand(file))
   else runInLibrary(file, all)
   const bytes = readFileSync(`${file}.copy`)
   const wal = logged ? new MemorySource(readFileSync(`${file}.copy-wal`)) : undefined
@@ -41,9 +39,5 @@ function runInLibrary(file: string, sql: string): void {
   database.close()
 }
 
-/** The library is built without UTF-16, which it takes for UTF-8; SQLite's own shell is not. */
-export function runInShell(file: string, sql: string): void {
-  const copies = ['', '-wal'].map((ending) => `cp ${file}${ending} ${file}.copy${ending}`).join('; ')
-  const input = `${sql}\n.shell sh -c "(${copies}) 2>/dev/null; true"\n`
-  execFileSync('sqlite3', ['-bail', file], { input, stdio: ['pipe', 'ignore', 'inherit'] })
-}
+const copyCommand = (file: string) =>
+  `sh -c "${['', '-wal'].map((ending) => `cp ${file}${ending} ${file}.copy${ending}`).join('; ')} 2>/dev/null; true"`

@@ -1,9 +1,8 @@
-import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
+import { makeByShell, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { Database } from './database.js'
 import type { SqlValue } from './values.js'
@@ -37,6 +36,9 @@ function theirs(file: string, table: string) {
   )
 }
 
+// Rows without rowid come page by page, which is not quite the order of their keys.
+const sorted = (rows: unknown[][]) => rows.map((row) => JSON.stringify(row)).sort()
+
 const FILL = `
   CREATE TABLE kinds (id INTEGER PRIMARY KEY, i INT, r REAL, t TEXT, b BLOB, n NUMERIC);
   INSERT INTO kinds VALUES (1, 0, 1.0, '', x'', 1), (-5, 9007199254740993, 0.1, 'é😀', x'00ff', '12.50'), (9223372036854775807, -129, -2e300, NULL, NULL, 'words');
@@ -57,20 +59,21 @@ describe('live rows', () => {
   ])('are what the SQLite library reads: %s', async (_, pragma) => {
     const { file, database, warned } = opened(pragma + FILL)
     for (const table of ['kinds', 'many', 'long']) expect(ours(database, table)).toEqual(theirs(file, table))
-    // Rows without rowid come page by page, which is not quite the order of their keys.
-    const sorted = (rows: unknown[][]) => rows.map((row) => JSON.stringify(row)).sort()
     expect(sorted(ours(database, 'keyed'))).toEqual(sorted(theirs(file, 'keyed')))
     expect(warned.list).toEqual([])
   })
 
   // The library is built without UTF-16; SQLite's shell makes the same database in it.
-  it.each(['UTF-16le', 'UTF-16be'])('are the same in %s', (encoding) => {
+  it.each(['UTF-16le', 'UTF-16be'] as const)('are the same in %s', (encoding) => {
     const { file } = opened(FILL)
     const wide = join(scratchFolder(), 'wide.db')
-    execFileSync('sqlite3', ['-bail', wide], { input: `PRAGMA encoding='${encoding}'; ${FILL}` })
-    const database = Database.open(new MemorySource(readFileSync(wide)), () => {})
+    makeByShell(wide, encoding, FILL)
+    const warned = warnings()
+    const database = Database.open(new MemorySource(readFileSync(wide)), warned.report)
     expect(database.pager.header.encoding).toBe(encoding.toLowerCase().replace('-', ''))
     for (const table of ['kinds', 'many', 'long']) expect(ours(database, table)).toEqual(theirs(file, table))
+    expect(sorted(ours(database, 'keyed'))).toEqual(sorted(theirs(file, 'keyed')))
+    expect(warned.list).toEqual([])
   })
 
   it("are what SQLite's own shell prints", () => {

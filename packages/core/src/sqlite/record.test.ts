@@ -1,10 +1,9 @@
-import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
+import { makeByShell, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { openDatabase } from './open.js'
 import {
@@ -83,8 +82,7 @@ describe('a record', () => {
     for (const row of rows) database.run('INSERT INTO t VALUES (?, ?, ?, ?, ?, ?)', row as never)
     database.close()
     const dump = tool('sqlite3', file, '.dump')
-    for (const encoding of ['UTF-16le', 'UTF-16be'])
-      execFileSync('sqlite3', ['-bail', `${file}-${encoding}`], { input: `PRAGMA encoding='${encoding}';\n${dump}` })
+    for (const encoding of ['UTF-16le', 'UTF-16be'] as const) makeByShell(`${file}-${encoding}`, encoding, dump)
     for (const [ending, encoding] of [
       ['', 'utf8'],
       ['-UTF-16le', 'utf16le'],

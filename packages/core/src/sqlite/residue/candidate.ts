@@ -76,10 +76,10 @@ export function formatFor(header: DatabaseHeader, pageCount: number, profiles: r
   return { usableSize, encoding, bareConstants, pageCount, profiles, telling, own, mostHeader }
 }
 
-/** The format with other profiles in the place of some. */
-export function withProfiles(format: Format, replace: (profile: Profile) => Profile): Format {
+/** The format with each of its lists of profiles changed. */
+export function withProfiles(format: Format, change: (profiles: readonly Profile[]) => Profile[]): Format {
   const { profiles, telling, own } = format
-  return { ...format, profiles: profiles.map(replace), telling: telling.map(replace), own: own.map(replace) }
+  return { ...format, profiles: change(profiles), telling: change(telling), own: change(own) }
 }
 
 const varint: Varint = { value: 0, size: 0 }

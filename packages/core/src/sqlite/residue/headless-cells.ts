@@ -1,4 +1,4 @@
-import { readVarint, type Varint } from '../varint.js'
+import { endsVarint, readVarint, type Varint } from '../varint.js'
 import { bodySize, type Candidate, type Format, LOST, LOST_TOO, readTypes } from './candidate.js'
 import { likelyTypes } from './lost-types.js'
 import { CLASS, type Profile } from './profile.js'
@@ -91,7 +91,7 @@ function headerIntact(
   if (!types) return undefined
   const payloadSize = headerSize + bodySize(types)
   const rowidSize = head - varintSize(payloadSize)
-  if (rowidSize < 1 || rowidSize > 9 || !tailFits(bytes, start + 4, record)) return undefined
+  if (rowidSize < 1 || rowidSize > 9 || !endsVarint(bytes, start + 4, record)) return undefined
   return endingWell(
     complete(
       bytes,
@@ -104,12 +104,6 @@ function headerIntact(
     headed ? 13 : 7,
     bytes,
   )
-}
-
-/** What is left of a rowid must look like the end of a varint: continued up to its last byte. */
-function tailFits(bytes: Uint8Array, from: number, to: number): boolean {
-  for (let at = from; at < to; at++) if ((bytes[at] as number) >= 0x80 !== at < to - 1) return false
-  return true
 }
 
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */

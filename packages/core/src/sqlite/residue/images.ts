@@ -4,6 +4,7 @@ import { type Catalogue, isPointerMap, USE } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { RollbackJournal } from '../journal.js'
 import type { Place } from '../values.js'
+import { endsVarint } from '../varint.js'
 import { type Frame, readFrame, type WriteAheadLog } from '../wal.js'
 import type { Format } from './candidate.js'
 import type { Region } from './region.js'
@@ -224,19 +225,12 @@ function beforeSteps(bytes: Uint8Array, start: number, end: number, pageCount: n
   let at = end
   for (let size = 5; size <= LONGEST_FREED && at - size >= start; size++) {
     const child = view.getUint32(at - size)
-    const leads = size <= LONGEST_STEP && child > 1 && child <= pageCount && isVarint(bytes, at - size + 4, at)
+    const leads = size <= LONGEST_STEP && child > 1 && child <= pageCount && endsVarint(bytes, at - size + 4, at)
     if (!leads && view.getUint16(at - size + 2) !== size) continue
     at -= size
     size = 4
   }
   return at
-}
-
-/** Whether one varint takes up all of these bytes, and no more than it needs. */
-function isVarint(bytes: Uint8Array, from: number, to: number): boolean {
-  if (to - from > 1 && bytes[from] === 0x80) return false
-  for (let at = from; at < to; at++) if ((bytes[at] as number) >= 0x80 !== at < to - 1) return false
-  return true
 }
 
 // A file of so many pages of the smallest size is larger than these devices.

@@ -15,13 +15,9 @@ export function namedCells(
   format: Format,
 ): { named: Candidate[]; taught: Format } {
   const named = cellsNamed(image, leftovers, format)
+  if (named.length === 0) return { named, taught: format }
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
-  const taught =
-    table?.learned || named.length === 0
-      ? format
-      : table
-        ? taughtFormat(image, named, table, format)
-        : withUnknown(image, named, leftovers.keyed, format)
+  const taught = table ? taughtFormat(image, named, table, format) : withUnknown(image, named, leftovers.keyed, format)
   // What the page teaches speaks for its own cells too.
   return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
 }
@@ -33,10 +29,11 @@ function cellsNamed(image: PageImage, leftovers: Leftovers, format: Format): Can
 
 /** No live row says what is usual in an emptied or dropped table; the cells that are named on its own page do. */
 function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], table: Profile, format: Format): Format {
+  if (table.learned) return format
   const learner = new Learner(table)
   learner.see(pageOf(page, bytes, named, table), format.usableSize)
   const taught = learner.profile()
-  return taught === table ? format : withProfiles(format, (profile) => (profile === table ? taught : profile))
+  return taught === table ? format : withProfiles(format, (all) => all.map((one) => (one === table ? taught : one)))
 }
 
 /** Of a dropped table that is not known at all, its own cells tell what others on their page look like. */
@@ -47,9 +44,7 @@ function withUnknown({ page, bytes }: PageImage, named: readonly Candidate[], ke
   const learner = new Learner({ ...profile, leastColumns: count })
   learner.see(pageOf(page, bytes, alike, profile), format.usableSize)
   const taught = { ...learner.profile(), leastColumns: count }
-  if (!taught.learned) return format
-  const add = (profiles: readonly Profile[]) => [...profiles, taught]
-  return { ...format, profiles: add(format.profiles), telling: add(format.telling), own: add(format.own) }
+  return taught.learned ? withProfiles(format, (all) => [...all, taught]) : format
 }
 
 /** A page that holds just these cells. */

@@ -1,6 +1,6 @@
 import type { Table } from '../database.js'
 import type { Place } from '../values.js'
-import { type Candidate, type Format, LOST_TOO } from './candidate.js'
+import { type Candidate, type Format, LOST_TOO, withProfiles } from './candidate.js'
 import { leftoversOf, type PageImage } from './images.js'
 import { mostFrequent, namedCells } from './named-cells.js'
 import type { Profile } from './profile.js'
@@ -27,9 +27,11 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
   // Cells that a page's pointers name tell of which kind its others are, and by which table what is cut can be read.
   const kindred = table ? { either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : {}
-  const own = table ? taught.own.filter((profile) => profile.table === table) : taught.own
+  const own = table ? taught.own.filter(isOf(table)) : taught.own
   const general = { ...taught, own }
-  const ofOwner = image.shown && image.owner ? formatOf(image.owner, general) : general
+  // What is freed on a page of a table was a row of that table; the gap may hold what was there before.
+  const { owner } = image
+  const ofOwner = image.shown && owner ? withProfiles(general, (profiles) => profiles.filter(isOf(owner))) : general
   for (const region of named.length === 0 ? regions : regions.flatMap((one) => between({ ...one, ...kindred }, named)))
     for (const candidate of cellsIn(image.bytes, region, region.freeblock ? ofOwner : general).filter(isTellable))
       all.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
@@ -69,11 +71,7 @@ function withoutStrangers<T extends { candidate: Candidate }>({ bytes, owner, sh
   })
 }
 
-/** What is freed on a page of a table was a row of that table; the gap may hold what was there before. */
-function formatOf(table: Table, format: Format): Format {
-  const of = (profiles: readonly Profile[]) => profiles.filter((profile) => profile.table === table)
-  return { ...format, profiles: of(format.profiles), telling: of(format.telling), own: of(format.own) }
-}
+const isOf = (table: Table) => (profile: Profile) => profile.table === table
 
 /** The cells of a region: of a page whose kind is not known, those for which there is more evidence. */
 function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[] {

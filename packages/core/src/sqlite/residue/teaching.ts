@@ -31,5 +31,5 @@ export function taughtByGivenUp(database: Database, catalogue: Catalogue, format
     of.learner.see(pageOf(image.page, image.bytes, named, best), format.usableSize)
   }
   const taught = new Map([...learners].map(([profile, { learner }]) => [profile, learner.profile()]))
-  return withProfiles(format, (profile) => taught.get(profile) ?? profile)
+  return withProfiles(format, (all) => all.map((profile) => taught.get(profile) ?? profile))
 }
