@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { readVarint, varint64 } from './varint.js'
+import { endsVarint, readVarint, varint64 } from './varint.js'
 
 // Values and bytes as in "Database File Format", section 1.6, worked by hand from its rule.
 const CASES: [string, bigint][] = [
@@ -25,6 +25,16 @@ describe('varints', () => {
     const fast = { value: 0, size: 0 }
     expect(readVarint(bytes, 0, bytes.length, fast)).toBe(true)
     expect(fast).toEqual({ value: Number(value), size: bytes.length })
+  })
+
+  it.each(CASES.filter(([hex]) => hex.length < 18))('knows every end of %s', (hex) => {
+    const bytes = Buffer.from(`${hex}05`, 'hex')
+    const size = hex.length / 2
+    for (let from = 0; from < size; from++) {
+      expect(endsVarint(bytes, from, size)).toBe(true)
+      expect(endsVarint(bytes, from, size + 1)).toBe(false)
+      if (from > 0) expect(endsVarint(bytes, 0, from)).toBe(false)
+    }
   })
 
   it.each(['', '80', 'ffffffffffffffff'])('refuses "%s", which ends early', (hex) => {

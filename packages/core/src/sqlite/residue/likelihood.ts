@@ -108,11 +108,12 @@ function wholeBits(range: Range, value: number, size: number): number {
   if (numbers === 0) return -8 * size + (isLateTime(value) ? 8 : 0)
   const span = Math.min(high - low + 2, 2 ** (8 * size))
   const beyond = Math.max(low - value, value - high, 0)
-  if (beyond === 0) return -Math.log2(span) - 1
-  // Where numbers count up, the next one is beyond all others; else it is so once in as many times as there are numbers
-  // (rule of succession), and then mostly by little.
-  const [share, scale] = countsUp(range) ? [2, high - low + 2] : [numbers + 2, (high - low + 2) / (numbers + 2)]
-  return Math.log2(scale / share) - 2 * Math.log2(scale + beyond)
+  // Where numbers count up, the next one may well be beyond all others; else it is so on either side once in as many
+  // times as there are numbers (rule of succession), and then mostly by little.
+  const beside = countsUp(range) ? 1 / 4 : 1 / (numbers + 2)
+  if (beyond === 0) return Math.log2((1 - 2 * beside) / span)
+  const scale = countsUp(range) ? high - low + 2 : (high - low + 2) / numbers
+  return Math.log2(beside * scale) - 2 * Math.log2(scale + beyond)
 }
 
 // The digits of a real number are as good as random; of its size something is known.

@@ -1,5 +1,5 @@
 import { readVarint, type Varint } from '../varint.js'
-import { bodySize, type Candidate, type Format, fitTypes } from './candidate.js'
+import { bodySize, type Candidate, type Format, fitTypes, sizeOf } from './candidate.js'
 import { headlessCells, readCount } from './headless-cells.js'
 import { firstImpossible } from './impossible.js'
 import type { Profile } from './profile.js'
@@ -163,7 +163,10 @@ function withoutOverwritten(
   const impossible = firstImpossible(bytes, candidate, format)
   // A head that is there was written with its values; one that is lost may be none.
   if (impossible !== undefined && candidate.headLost) return undefined
-  const end = cell ?? freedInside(bytes, candidate) ?? headInside(bytes, candidate, format) ?? impossible
+  const freed = freedInside(bytes, candidate)
+  // Behind such a header stands what is left of the later cell's head: letters say that there was none.
+  const later = freed !== undefined && impossible === undefined && isInText(candidate, freed + 4) ? undefined : freed
+  const end = cell ?? later ?? headInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
@@ -186,6 +189,17 @@ function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate): number |
     if (next === 0 || (next > at && next < bytes.length)) return at
   }
   return undefined
+}
+
+/** Whether a text stands at an offset, and goes on for some letters. */
+function isInText({ types, body, lostSize }: Candidate, offset: number): boolean {
+  let at = body
+  for (const type of types) {
+    const end = at + sizeOf(type, lostSize)
+    if (end > offset) return at <= offset && end >= offset + 4 && type >= 13 && type % 2 === 1
+    at = end
+  }
+  return false
 }
 
 type NextStart = (from: number) => number | undefined
