@@ -1,14 +1,20 @@
+import { availableParallelism } from 'node:os'
 import { defineConfig } from 'vitest/config'
+
+/** Milliseconds. A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow. */
+const PATIENT = { testTimeout: 300_000, hookTimeout: 300_000 }
 
 export default defineConfig({
   test: {
+    // One more than it takes of itself: the process that hands files out has nothing to do meanwhile.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
     projects: [
       {
         test: {
           name: 'unit',
           include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
           globalSetup: ['tests/setup/demo.ts'],
-          testTimeout: 30_000,
+          ...PATIENT,
         },
       },
       {
@@ -16,8 +22,7 @@ export default defineConfig({
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: ['tests/setup/demo.ts', 'tests/setup/database.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          ...PATIENT,
         },
       },
     ],

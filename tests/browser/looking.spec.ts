@@ -7,7 +7,6 @@ import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
 test('findings are laid out by days, on a map, and in lists of chosen columns', async ({ page }) => {
-  test.setTimeout(90_000)
   const job = await firstJobRead(page)
   await open(page, `${job}/findings?category=messages&layout=days`)
   const day = page.getByRole('table').getByRole('button').first()
@@ -120,7 +119,6 @@ async function jobWithBackup(page: Page): Promise<string> {
 }
 
 test('pictures are looked at one after the other, enlarged, and beside their copies', async ({ page }) => {
-  test.setTimeout(120_000)
   const job = await firstJobRead(page)
   await open(page, `${job}/findings?category=photos`)
   await page.getByRole('listbox').getByRole('option').nth(2).click()
@@ -144,12 +142,12 @@ test('pictures are looked at one after the other, enlarged, and beside their cop
   await page.getByLabel('Photos', { exact: true }).check()
   await page.getByLabel('Videos', { exact: true }).check()
   await page.getByRole('button', { name: 'Start reading' }).click()
-  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await expect(page.getByText('Read done')).toBeVisible()
   await expect(async () => {
     await open(page, `${own}/findings?category=message-attachments`)
     await page.getByRole('listbox').getByRole('option').first().click()
     await expect(copies).toContainText('the same, byte by byte', { timeout: 3000 })
-  }).toPass({ timeout: 60_000 })
+  }).toPass({ timeout: 120_000 })
   await copies
     .getByRole('button', { name: /^Compare with/ })
     .first()
@@ -171,7 +169,7 @@ test('a document is shown page by page', async ({ page }) => {
   await open(page, `${job}/sources`)
   await page.getByLabel('Files in apps', { exact: true }).check()
   await page.getByRole('button', { name: 'Start reading' }).click()
-  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await expect(page.getByText('Read done')).toBeVisible()
   await open(page, `${job}/findings?category=app-files`)
   await page.getByRole('option', { name: /autumn programme.pdf/ }).click()
   await expect(page.getByText('Page 1 of 4')).toBeVisible()
@@ -228,7 +226,7 @@ test('a package is written in the formats that were chosen, and they are remembe
   const folder = join(data, 'handovers', 'chosen')
   await page.getByLabel('Folder for the package').fill(folder)
   await page.getByRole('button', { name: 'Write the package' }).click()
-  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder, { timeout: 30_000 })
+  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder)
   expect(readFileSync(join(folder, 'data/messages/messages.jsonl'), 'utf8')).toMatch(/^{"category":"messages",.*}\n/)
   expect(readdirSync(join(folder, 'data/messages'))).toEqual(['messages.jsonl'])
   await page.reload()
@@ -240,7 +238,7 @@ test('a package is written in the formats that were chosen, and they are remembe
   await formats.getByLabel('JSON Lines').uncheck()
   await page.getByLabel('Folder for the package').fill(folder)
   await page.getByRole('button', { name: 'Write the package' }).click()
-  await expect(page.locator('[data-handover-state=done]')).toHaveCount(2, { timeout: 30_000 })
+  await expect(page.locator('[data-handover-state=done]')).toHaveCount(2)
   await expect(page.locator('[data-handover-state=done]').first()).toContainText('Nothing new')
 })
 

@@ -6,7 +6,6 @@ import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
 test('every view passes axe, in light and in dark', async ({ page }) => {
-  test.setTimeout(180_000)
   const job = await firstJobRead(page)
   await expectAccessible(page)
   for (const path of [
@@ -55,7 +54,6 @@ test('a rebuilt row can be checked byte by byte', async ({ page }) => {
 })
 
 test('an encrypted backup is found, unlocked, looked into and checked', async ({ page }) => {
-  test.setTimeout(120_000)
   const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
   await open(page, `/jobs/${id}/sources`)
   await page.getByRole('button', { name: /^Add Odile’s phone, state of 2026-10-20/ }).click()
@@ -64,11 +62,11 @@ test('an encrypted backup is found, unlocked, looked into and checked', async ({
   await settled(page)
   await password.fill('eight strings')
   await page.getByRole('button', { name: 'Unlock' }).click()
-  await expect(page.getByRole('alert')).toContainText('does not open this backup', { timeout: 30_000 })
+  await expect(page.getByRole('alert')).toContainText('does not open this backup')
   await expectAccessible(page)
   await password.fill('seven strings')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('Unlocked.')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('Unlocked.')).toBeVisible()
   await page.getByRole('link', { name: 'Look into it' }).last().click()
   await expect(page.getByRole('region', { name: 'By category' })).toContainText('Messages')
   await expectAccessible(page)
@@ -109,12 +107,11 @@ test('a folder is brought in from the computer that the browser runs on', async 
   const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
   await open(page, `/jobs/${id}/sources`)
   await page.getByLabel(/^Or bring a folder/).setInputFiles(legacyBackup())
-  await expect(page.getByRole('article')).toContainText('old layout', { timeout: 60_000 })
+  await expect(page.getByRole('article')).toContainText('old layout')
   await expect(page.getByRole('link', { name: 'Look into it' })).toBeVisible()
 })
 
 test('two sources are drawn, compared, and the route follows the brief', async ({ page }) => {
-  test.setTimeout(150_000)
   const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Odile Varga', words: 'stage' } })).json()
   for (const backup of await foundBackups(page))
     if (!backup.encrypted) await page.request.post(`/api/jobs/${id}/sources`, { data: { folder: backup.path } })
@@ -122,7 +119,7 @@ test('two sources are drawn, compared, and the route follows the brief', async (
   const strata = page.getByRole('figure', { name: /Strata/ })
   await expect(strata.getByRole('button')).toHaveCount(2)
   for (const start of await page.getByRole('button', { name: 'Start reading' }).all()) await start.click()
-  await expect(page.getByText('Read done')).toHaveCount(2, { timeout: 90_000 })
+  await expect(page.getByText('Read done')).toHaveCount(2)
   await strata.getByRole('button').first().focus()
   await page.keyboard.press('Enter')
   await expect(strata.getByRole('button', { pressed: true })).toHaveCount(1)

@@ -45,7 +45,7 @@ test('the whole job, by mouse', async ({ page }) => {
   const folder = join(handovers, 'by-mouse')
   await page.getByLabel('Folder for the package').fill(folder)
   await page.getByRole('button', { name: 'Write the package' }).click()
-  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder, { timeout: 30_000 })
+  await expect(page.locator('[data-handover-state=done]').first()).toContainText(folder)
 
   const check = execFileSync('sha256sum', ['-c', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], {
     cwd: folder,
@@ -56,7 +56,7 @@ test('the whole job, by mouse', async ({ page }) => {
 
   await page.getByRole('button', { name: 'Make a zip to download' }).click()
   const download = page.waitForEvent('download')
-  await page.getByRole('link', { name: 'Download the zip' }).click({ timeout: 30_000 })
+  await page.getByRole('link', { name: 'Download the zip' }).click()
   execFileSync('unzip', ['-tqq', await (await download).path()])
 
   await open(page, `${job}/log`)
@@ -100,7 +100,7 @@ test('the whole job, by keyboard', async ({ page }) => {
   await settled(page)
   await tabTo('Start reading')
   await press('Enter')
-  await expect(page.getByText('Read done')).toBeVisible({ timeout: 45_000 })
+  await expect(page.getByText('Read done')).toBeVisible()
   await tabTo('Look at the findings')
   await press('Enter')
   await page.waitForURL(/findings/)
@@ -129,5 +129,5 @@ test('the whole job, by keyboard', async ({ page }) => {
   await press('Control+A')
   await page.keyboard.type(join(handovers, 'by-keyboard'))
   await press('Enter')
-  await expect(page.locator('[data-handover-state=done]')).toContainText('2 items', { timeout: 30_000 })
+  await expect(page.locator('[data-handover-state=done]')).toContainText('2 items')
 })

@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
 import { DEMO_ACCOUNT } from '@lumbrin/standins/cloud/demo'
 import { NO_FAULTS } from '@lumbrin/standins/cloud/service'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
@@ -82,7 +83,7 @@ describe('signing in to the cloud', () => {
   it('begins again when a code has run out', async () => {
     const { db, jobId } = await benchWithCloud({ codeMs: 0 })
     await signInToCloud(jobId, name, password)
-    await new Promise((go) => setTimeout(go, 10))
+    await sleep(10)
     await expect(confirmCloud(db, jobId, code as string)).rejects.toThrow('not valid any more')
     expect(await cloudState(jobId)).toEqual({ step: 'out' })
   })
@@ -182,7 +183,9 @@ describe('a cloud backup as a source', () => {
     const stop = new AbortController()
     await claimWork(db, 'reads', 'test:1')
     const running = runRead(db, id, stop.signal)
-    await new Promise((go) => setTimeout(go, 2500))
+    const { path } = await db('sources').where({ id: cloud }).first('path')
+    const whole = () => readdirSync(path, { recursive: true }).filter((name) => /[0-9a-f]{40}$/.test(String(name)))
+    while (whole().length < 8) await sleep(20)
     // The reader is told to end, as at every restart: the read waits for the next one.
     stop.abort()
     await running

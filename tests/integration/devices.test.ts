@@ -93,7 +93,7 @@ describe('a device as a source of a job', () => {
     const whole = await benchWithPhone()
     await whole.read(await startRead(whole.db, whole.sourceId, KINDS, ['live', 'residue'], []))
     expect(await countFacets(db, jobId)).toEqual(await countFacets(whole.db, whole.jobId))
-  }, 240_000)
+  })
 
   it('says what to do when it is locked amid a read, and widens later without fetching again', async () => {
     const { db, jobId, phone, read } = await benchWithPhone()

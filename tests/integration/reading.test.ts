@@ -85,11 +85,10 @@ describe('a read', () => {
       await reader.kill()
     }
     startReader(bench)
-    for (let tries = 0; tries < 1200 && (await findRead(bench.db, id))?.state !== 'done'; tries++) await sleep(50)
+    while ((await findRead(bench.db, id))?.state !== 'done') await sleep(50)
     expect(kills).toBeGreaterThan(1)
-    expect((await findRead(bench.db, id))?.state).toBe('done')
     await expectWholeResult(bench)
-  }, 180_000)
+  })
 
   it('fails with words, and can be tried again, when its source is gone', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
@@ -108,13 +107,12 @@ describe('a read', () => {
 })
 
 async function claimedOrDone(bench: Workbench, id: number): Promise<boolean> {
-  for (let tries = 0; tries < 200; tries++) {
+  for (;;) {
     const read = await bench.db('reads').where({ id }).first('state', 'claimed_by')
     if (read.state === 'done') return false
     if (read.state === 'running' && read.claimed_by) return true
     await sleep(25)
   }
-  return false
 }
 
 describe('claiming work', () => {

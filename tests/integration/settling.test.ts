@@ -23,7 +23,7 @@ describe('a changed brief', () => {
     await changeBrief(bench.db, bench.jobId, brief('curtain'))
     expect(await scores(bench)).toEqual(curtain)
     expect(await unsettledJobs(bench.db)).toEqual([])
-  }, 60_000)
+  })
 
   it('that was left undone by a server that was killed is settled by the next', async () => {
     const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'messages')
@@ -34,5 +34,5 @@ describe('a changed brief', () => {
     await settleLeftOver(bench.db)
     expect(await scores(bench)).toEqual(right)
     expect(await unsettledJobs(bench.db)).toEqual([])
-  }, 60_000)
+  })
 })

@@ -1,6 +1,16 @@
-import { setTimeout as sleep } from 'node:timers/promises'
-import { describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { cached, forget } from './cached.js'
+
+const sleep = (ms: number) => new Promise((go) => setTimeout(go, ms))
+// A clock of its own: a crowded machine's stands still when it likes.
+const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms)
+
+beforeEach(() => {
+  vi.useFakeTimers()
+})
+afterEach(() => {
+  vi.useRealTimers()
+})
 
 describe('a costly question', () => {
   it('is asked once for all who ask at the same time, and anew when its answer is old', async () => {
@@ -10,10 +20,15 @@ describe('a costly question', () => {
         await sleep(30)
         return ++asked
       })
-    expect(await Promise.all([ask(), ask(), ask()])).toEqual([1, 1, 1])
+    const first = Promise.all([ask(), ask(), ask()])
+    await pass(30)
+    expect(await first).toEqual([1, 1, 1])
+    await pass(140)
     expect(await ask()).toBe(1)
-    await sleep(400)
-    expect(await ask()).toBe(2)
+    await pass(20)
+    const second = ask()
+    await pass(30)
+    expect(await second).toBe(2)
   })
 
   it('is asked anew when something of its job changed, also while the old answer is on its way', async () => {
@@ -24,12 +39,16 @@ describe('a costly question', () => {
         await sleep(50)
         return own
       })
-    expect(await Promise.all([ask(12), ask(1)])).toEqual([1, 2])
+    const both = Promise.all([ask(12), ask(1)])
+    await pass(50)
+    expect(await both).toEqual([1, 2])
     forget(1)
     const late = ask(1)
     expect(await ask(12)).toBe(1)
     forget(1)
-    expect(await ask(1)).toBe(4)
+    const later = ask(1)
+    await pass(50)
+    expect(await later).toBe(4)
     expect(await late).toBe(3)
     expect(await ask(1)).toBe(4)
   })

@@ -95,7 +95,7 @@ describe('hostile text in every format', () => {
     files = (readdirSync(data, { recursive: true, withFileTypes: true }) ?? [])
       .filter((entry) => entry.isFile())
       .map((entry) => join(entry.parentPath, entry.name).slice(data.length + 1))
-  }, 120_000)
+  })
 
   afterAll(() => rmSync(folder, { recursive: true, force: true }))
 

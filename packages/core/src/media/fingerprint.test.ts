@@ -32,7 +32,7 @@ describe('the fingerprint of a picture', () => {
     expect(found / (3 * prints.length)).toBeGreaterThan(0.94)
     for (const [i, one] of prints.entries())
       for (const other of prints.slice(i + 1)) expect(near(one, other)).toBe(false)
-  }, 60_000)
+  })
 
   it('is not given to a plain surface', async () => {
     const plain = sharp({ create: { width: 300, height: 200, channels: 3, background: '#777' } })
