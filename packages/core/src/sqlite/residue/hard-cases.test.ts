@@ -51,6 +51,31 @@ describe('rows without rowid', () => {
   })
 })
 
+describe('rows in UTF-16 whose block lost its tail', () => {
+  it.each(['UTF-16le', 'UTF-16be'] as const)('are not read with letters that no row has: %s', (encoding) => {
+    const found = rebuilt(
+      `${KEYED} ${COUNT} INSERT INTO keyed SELECT 'thunder-' || (900 + x), 2 + x * 37 % 120, printf('string lantern mill %d', x) FROM c;
+       DELETE FROM keyed WHERE k = 'thunder-954';`,
+      {
+        pragmas: 'PRAGMA page_size=32768;',
+        encoding,
+        // The table's page is the second. Its one block, "954" at its beginning, gives two bytes to whatever came since.
+        change: (bytes) => {
+          const block = 32768 + bytes.readUInt16BE(32768 + 1)
+          expect(bytes.readUInt16BE(block)).toBe(0)
+          const size = bytes.readUInt16BE(block + 2)
+          bytes.writeUInt16BE(size - 2, block + 2)
+          bytes.writeUInt8(bytes.readUInt8(32768 + 7) + 2, 32768 + 7)
+        },
+      },
+    )
+    for (const { values } of found) {
+      if (values.k !== undefined) expect(values.k).toBe('thunder-954')
+      if (values.v !== undefined) expect(String(values.v)).toMatch(/^string/)
+    }
+  })
+})
+
 describe('small numbers in a table that has no rows to learn from', () => {
   it('are told where one reading is left, and none is wrong', () => {
     const rows = rebuilt(
