@@ -204,11 +204,17 @@ function weighText(bytes: Uint8Array, at: number, size: number, { letters }: Ran
     if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) return -20
     if (isStrange(letters, bytes, at + i, wide)) strange++
   }
-  const strangers = (letters[512] as number) < ENOUGH_LETTERS ? 0 : strange * (wide === 1 ? 1 : STRANGE_WIDE)
-  return strangers > (STRANGE_SHARE * looked) / wide ? -20 : Math.min(4, looked / wide / 4)
+  return strange > (strangeShare(letters[512] as number, wide) * looked) / wide ? -20 : Math.min(4, looked / wide / 4)
 }
 
-// Where so many letters are known, so large a part of others is not to be expected.
+/** Where so many letters are known, a larger part of others is not to be expected in a text. */
+function strangeShare(known: number, wide: number): number {
+  if (known < SOME_LETTERS) return 1
+  if (known < ENOUGH_LETTERS) return 0.5
+  return wide === 1 ? STRANGE_SHARE : STRANGE_SHARE / STRANGE_WIDE
+}
+
+const SOME_LETTERS = 60
 const ENOUGH_LETTERS = 200
 const STRANGE_SHARE = 0.3
 // Of two bytes read one too early or too late, hardly any letter is one that occurs.

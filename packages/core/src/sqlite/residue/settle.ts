@@ -163,7 +163,7 @@ function withoutOverwritten(
   const impossible = firstImpossible(bytes, candidate, format)
   // A head that is there was written with its values; one that is lost may be none.
   if (impossible !== undefined && candidate.headLost) return undefined
-  const freed = freedInside(bytes, candidate)
+  const freed = freedInside(bytes, candidate, region)
   // Behind such a header stands what is left of the later cell's head: letters say that there was none.
   const later = freed !== undefined && impossible === undefined && isInText(candidate, freed + 4) ? undefined : freed
   const end = cell ?? later ?? headInside(bytes, candidate, format) ?? impossible
@@ -179,14 +179,14 @@ function firstPicked(from: number, chosen: readonly (Candidate | undefined)[], b
   return at
 }
 
-/** A freeblock's header among the values, for a block that ends just where the cell does: a later cell lay there. */
-function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate): number | undefined {
+/** A freeblock's header among the values, whose block ends where the cell or its region does: a later cell lay there. */
+function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate, region: Region): number | undefined {
   if (cut) return undefined
-  for (let at = body; at + 8 < end; at++) {
+  for (let at = body; at < end && at + 4 <= region.end; at++) {
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
-    if (at + size !== end) continue
+    if (at + size !== region.end && (at + size !== end || size <= 8)) continue
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
-    if (next === 0 || (next > at && next < bytes.length)) return at
+    if (next === 0 || (next >= at + size && next < bytes.length)) return at
   }
   return undefined
 }
