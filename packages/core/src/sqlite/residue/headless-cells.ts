@@ -168,8 +168,11 @@ function* cutRecord(
   const open = firstIsRowid ? 0 : lost.types
   const types = [...(firstIsRowid ? [0] : [LOST, LOST_TOO].slice(0, open)), ...rest.types]
   // Where types are lost, the size of their values follows from where the cell ends: with its block, or at another cell.
+  const least = rest.end + known
   const ends =
-    open === 0 ? [rest.end + known] : [blockEnd, nextStart(rest.end + known) ?? blockEnd, region.end, ...parts.ends]
+    open === 0
+      ? [least]
+      : [blockEnd, nextStart(least) ?? blockEnd, region.end, blockBefore(bytes, least, parts, region), ...parts.ends]
   const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
     if (lostSize < 0 || (open === 1 && lostSize > SHORT_VALUE !== lost.bytes > 1)) continue
@@ -236,6 +239,13 @@ function endingWell(
   const bounded = atBoundary || endsBlock(bytes, candidate.end, blockEnd)
   candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && bounded ? 12 : 0)
   return candidate
+}
+
+/** Where, not far behind an offset, a block lay that was freed before this one and ends with it. */
+function blockBefore(bytes: Uint8Array, from: number, { blockEnd }: Parts, region: Region): number {
+  const to = Math.min(from + 2 * SHORT_VALUE, region.end - 4)
+  for (let at = from; at <= to; at++) if (endsBlock(bytes, at, blockEnd)) return at
+  return blockEnd
 }
 
 /** Cells that are freed one by one, each before the last, leave blocks that all have the same end. */
