@@ -1,8 +1,8 @@
-import { copyFileSync, readFileSync } from 'node:fs'
+import { copyFileSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder, warnings } from '../../../../tests/setup/fixtures.js'
+import { scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { catalogueOf, USE } from './catalogue.js'
 import { readHeader } from './header.js'
@@ -13,6 +13,8 @@ import { readWal } from './wal.js'
 
 const FILL =
   "CREATE TABLE t (id INTEGER PRIMARY KEY, w TEXT); WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 300) INSERT INTO t SELECT x, printf('row %d of the table', x) FROM c;"
+
+const FILL_MANY = FILL.replace('300', '3000')
 
 /** Runs SQL and gives the files as they lie on disk while the database is still open. */
 function filesOf(mode: 'WAL' | 'PERSIST', ...steps: string[]) {
@@ -123,6 +125,20 @@ describe('the write-ahead log', () => {
   )
 })
 
+/** A journal whose header was zeroed, with the one that SQLite had written: for so many records, of so many pages. */
+function heated(log: Buffer, count: number, pageCount: number): Buffer {
+  const hot = Buffer.from(log)
+  Buffer.from('d9d505f920a163d7', 'hex').copy(hot)
+  let sum = 0
+  for (let at = 4096 - 200; at > 0; at -= 200) sum += hot[516 + at] ?? 0
+  hot.writeUInt32BE(count, 8)
+  hot.writeUInt32BE((hot.readUInt32BE(516 + 4096) - sum) >>> 0, 12)
+  hot.writeUInt32BE(pageCount, 16)
+  hot.writeUInt32BE(512, 20)
+  hot.writeUInt32BE(4096, 24)
+  return hot
+}
+
 describe('the rollback journal', () => {
   it('that persisted is a leftover, and not rolled back', () => {
     const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
@@ -134,19 +150,55 @@ describe('the rollback journal', () => {
 
   it('that is hot is rolled back before anything counts as live', () => {
     const { main, log } = filesOf('PERSIST', FILL, 'DELETE FROM t WHERE id = 7')
-    // A crash in the middle leaves the header whole: it is written again as SQLite would.
-    const hot = Buffer.from(log)
-    Buffer.from('d9d505f920a163d7', 'hex').copy(hot)
-    const read = readJournal(new MemorySource(log), 4096)
-    const first = read?.pages[0]?.offset ?? 516
-    let sum = 0
-    for (let at = 4096 - 200; at > 0; at -= 200) sum += hot[first + at] ?? 0
-    hot.writeUInt32BE(0xffffffff, 8)
-    hot.writeUInt32BE((hot.readUInt32BE(first + 4096) - sum) >>> 0, 12)
-    hot.writeUInt32BE(main.length / 4096, 16)
-    hot.writeUInt32BE(512, 20)
-    hot.writeUInt32BE(4096, 24)
+    const hot = heated(log, 0xffffffff, main.length / 4096)
     expect(words(main, { journal: hot }).length).toBe(300)
+  })
+
+  // Two transactions in it have left one record and many: each is shorter than the one before.
+  const thrice = (last: number) => [
+    FILL_MANY,
+    "UPDATE t SET w = 'first ' || w",
+    "UPDATE t SET w = 'second ' || w WHERE id <= 1000",
+    `UPDATE t SET w = 'third ' || w WHERE id <= ${last}`,
+  ]
+
+  it('that persisted holds what a shorter transaction left of longer ones, also one record alone', () => {
+    const { main, log } = filesOf('PERSIST', ...thrice(900))
+    const read = readJournal(new MemorySource(log), 4096)
+    expect(read?.pages.length).toBe(Math.floor((log.length - 512) / (4096 + 8)))
+    const opened = openDatabase({ main: new MemorySource(main), journal: new MemorySource(log) }, () => {})
+    const rows = [...rebuildRows(opened)].filter(({ place }) => place.kind === 'journal')
+    // Beyond what the third change touched, the pages are as they were before the first and before the second.
+    const before = (word: string, id: number) => rows.some(({ values }) => values.w === `${word}row ${id} of the table`)
+    expect(before('', 2900)).toBe(true)
+    expect(before('second first ', 10)).toBe(true)
+    expect(rows.every(({ values }) => /^(second )?(first )?row \d+ of the table$/.test(String(values.w)))).toBe(true)
+  })
+
+  it.each([
+    // A change that was cut off before the last step, when the journal's header is zeroed: all of it is in the file.
+    ['when all was written', [], 16],
+    // Reading the whole table puts some of what was changed into the file, amid the change.
+    [
+      'half way',
+      [
+        "PRAGMA cache_size=8; BEGIN; UPDATE t SET w = 'never ' || substr(w, 7) WHERE id <= 400; SELECT sum(length(w)) FROM t",
+      ],
+      0,
+    ],
+  ])('that is hot is rolled back as SQLite does, by its own records and not by older ones: %s', (_, steps, count) => {
+    const { main, log } = filesOf('PERSIST', ...thrice(960), ...steps)
+    const pagesBefore = filesOf('PERSIST', ...thrice(960).slice(0, 3)).main.length / 4096
+    const hot = count > 0 ? heated(log, count, pagesBefore) : log
+    expect(readJournal(new MemorySource(hot), 4096)?.overlay).not.toBeNull()
+    const ours = words(main, { journal: hot })
+    const file = join(scratchFolder(), 'hot.db')
+    writeFileSync(file, main)
+    writeFileSync(`${file}-journal`, hot)
+    const theirs = tool('sqlite3', file, 'SELECT w FROM t ORDER BY id').trim().split('\n')
+    expect(ours).toEqual(theirs)
+    // There was something to roll back.
+    expect(words(main, {})).not.toEqual(theirs)
   })
 
   it('is none where neither a header nor zeros stand', () => {
