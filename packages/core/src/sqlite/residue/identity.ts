@@ -2,6 +2,7 @@ import type { Database, Table } from '../database.js'
 import { RecordView } from '../record.js'
 import type { SqlValue } from '../values.js'
 import { columnKeys, identityKey, rowKey, storedIdentityKey, valueKeys } from './keys.js'
+import { isUnknown } from './unknown.js'
 
 /** What of a rebuilt row is compared with live ones, where its rowid was overwritten. */
 export interface Unplaced {
@@ -28,12 +29,31 @@ const MOST_SHARERS = 48
  */
 export function judge(database: Database, table: Table, rows: readonly Unplaced[]): Judgement[] {
   // A dropped table has no live rows, and its pages are no tree any more.
-  if (database.tables.get(table.name) !== table) return new Matcher(table, rows, new Set()).judgements()
+  if (database.tables.get(table.name) !== table) {
+    const judgements = new Matcher(table, rows, new Set()).judgements()
+    if (isUnknown(table)) markCopies(database, rows, judgements)
+    return judgements
+  }
   const matcher = new Matcher(table, rows, commonKeys(database, table))
   const record = new RecordView(database.pager.header.encoding)
   // A damaged live row says nothing about older ones; reading the table reports it.
   for (const { payload } of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
   return matcher.judgements()
+}
+
+/** A row of which no table is known is a stale copy where a live row of any table holds the same values. */
+function markCopies(database: Database, rows: readonly Unplaced[], judgements: Judgement[]): void {
+  const byRow = new Map<number, number[]>()
+  for (const [id, { values, whole }] of rows.entries()) if (whole) push(byRow, rowKey('', valueKeys(values)), id)
+  const widths = new Set(rows.map(({ values }) => values.length))
+  const record = new RecordView(database.pager.header.encoding)
+  for (const table of database.tables.values()) {
+    if (!widths.has(table.storedOrder.length)) continue
+    for (const { payload } of database.payloads(table))
+      if (record.tryOpen(payload))
+        for (const id of byRow.get(rowKey('', valueKeys(record.values()))) ?? [])
+          judgements[id] = { verdict: 'equal', changed: undefined }
+  }
 }
 
 // So many live rows say which values are everyday ones.

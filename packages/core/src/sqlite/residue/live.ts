@@ -5,6 +5,7 @@ import type { Database, Table } from '../database.js'
 import { decodeRecord } from '../record.js'
 import type { SqlValue } from '../values.js'
 import { readVarint, type Varint, varint64 } from '../varint.js'
+import { changedPositions } from './identity.js'
 
 const varint: Varint = { value: 0, size: 0 }
 
@@ -37,6 +38,16 @@ export class LiveRows {
       if (thrown instanceof FormatError) return undefined
       throw thrown
     }
+  }
+
+  /** Whether any table has a live row of this rowid and these values. */
+  holds(rowid: number | bigint, values: readonly (SqlValue | undefined)[]): boolean {
+    for (const table of this.#trees.keys())
+      if (table.storedOrder.length === values.length && !table.withoutRowid) {
+        const found = this.find(table, rowid)
+        if (found && changedPositions(values, found).length === 0) return true
+      }
+    return false
   }
 
   #page(number: number): BtreePage | undefined {

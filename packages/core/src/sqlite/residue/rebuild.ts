@@ -147,7 +147,7 @@ class Rebuilder {
     if (this.#isKnown(this.#seen, key, leftover)) return
     const found = this.#live.find(table, rowid)
     const changed = found && changedPositions(values, padded(table, found))
-    if (changed?.length === 0) this.#seen.add(key)
+    if (changed?.length === 0 || (table === NO_TABLE && this.#live.holds(rowid, values))) this.#seen.add(key)
     // It may have been told before without its rowid.
     else if (this.#judgedEarly && this.#bodies.has(rowKey(table.name, keys))) return
     else this.#tell(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
