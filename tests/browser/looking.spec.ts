@@ -104,6 +104,31 @@ test('every change of the tray says what it did, and is undone', async ({ page }
   await expect(tray).toHaveText(before)
 })
 
+test('a finding that goes into the tray before all of it is loaded can be taken out where it is looked at', async ({
+  page,
+}) => {
+  const job = await firstJobRead(page)
+  await open(page, `${job}/findings?category=photos`)
+  // What is known of it was asked for before the change, and comes after it.
+  const changed = page.waitForResponse((response) => response.url().endsWith('/tray'))
+  await page.route(
+    /\/api\/findings\/\d+$/,
+    async (route) => {
+      const response = await route.fetch()
+      await changed
+      await route.fulfill({ response })
+    },
+    { times: 1 },
+  )
+  await page.getByRole('listbox').getByRole('option').nth(7).click()
+  await page.getByRole('listbox').focus()
+  await page.keyboard.press('Space')
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await expect(inspector.getByText(/^Seen/)).toBeVisible()
+  await inspector.getByRole('button', { name: 'Take out of the tray' }).click()
+  await expect(inspector.getByRole('button', { name: 'Put in the tray' })).toBeVisible()
+})
+
 /** A job of its own with the demo's newest backup. */
 async function jobWithBackup(page: Page): Promise<string> {
   const folder = join(data, 'sources/Backup/00008110-0007A5C22E8B401E')

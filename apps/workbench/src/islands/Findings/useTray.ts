@@ -7,6 +7,8 @@ import { type FindingsQuery, toAddress } from './query'
 
 type Pages = InfiniteData<FindingLine[]>
 
+const FINDING = ['finding']
+
 /** Findings by their ids, or all that a view shows; or an earlier change is undone. */
 type Change = { ids: number[]; inTray: boolean } | { matching: FindingsQuery; inTray: boolean } | { undo: string }
 
@@ -28,15 +30,15 @@ export function useTray(jobId: number) {
       { queryKey },
       (data) => data && { ...data, pages: data.pages.map((page) => page.map(marked)) },
     )
-    client.setQueriesData<FindingLine>({ queryKey: ['finding'] }, (data) => data && marked(data))
+    client.setQueriesData<FindingLine>({ queryKey: FINDING }, (data) => data && marked(data))
   }
   const mutation = useMutation({
     mutationFn: async (change: Change) =>
       (await sendJson('POST', `/api/jobs/${jobId}/tray`, bodyOf(change))) as TrayChange | null,
     onMutate: async (change) => {
-      if (!('ids' in change)) return { overtaken: true }
-      // A page on its way brings along the pages before it as they were when it was asked for.
-      const overtaken = client.isFetching({ queryKey }) > 0
+      if (!('ids' in change)) return { overtaken: [queryKey, FINDING] }
+      // What is on its way tells how things were when it was asked for; a page brings along the pages before it.
+      const overtaken = [queryKey, FINDING].filter((key) => client.isFetching({ queryKey: key }) > 0)
       await client.cancelQueries({ queryKey })
       mark(change.ids, change.inTray)
       return { overtaken }
@@ -49,8 +51,11 @@ export function useTray(jobId: number) {
       ),
     onError: (_, change) => 'ids' in change && mark(change.ids, !change.inTray),
     onSettled: async (_, __, ___, context) => {
-      if (!context?.overtaken) return
-      await Promise.all([client.invalidateQueries({ queryKey }), client.invalidateQueries({ queryKey: ['finding'] })])
+      for (const key of context?.overtaken ?? []) {
+        // One that has brought nothing yet would be waited for instead of being asked again.
+        await client.cancelQueries({ queryKey: key })
+        await client.invalidateQueries({ queryKey: key })
+      }
     },
   })
   return {
