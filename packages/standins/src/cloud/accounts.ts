@@ -107,6 +107,11 @@ export class Accounts {
     this.#sessions.delete(token)
   }
 
+  /** Lets every token run out at once; their sessions can be renewed. */
+  lapseAll(): void {
+    for (const session of this.#sessions.values()) session.until = 0
+  }
+
   /** Ends every session, as the owner does from another device. */
   endAll(): void {
     this.#sessions.clear()

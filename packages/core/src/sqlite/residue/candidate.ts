@@ -227,10 +227,27 @@ function isStrange(letters: Uint32Array, bytes: Uint8Array, at: number, wide: nu
   return letters[first] === 0 || letters[256 + (bytes[at + 1] as number)] === 0
 }
 
-/** Whether a text begins with a letter of two bytes that no live one has: so it does where it is read a bit too early. */
-export function beginsStrangely(bytes: Uint8Array, at: number, type: number, { letters }: Range, format: Format) {
-  if (format.encoding === 'utf8' || type < 15 || type % 2 === 0 || at + 2 > bytes.length) return false
-  return (letters[512] as number) >= ENOUGH_LETTERS && isStrange(letters, bytes, at, 2)
+/**
+ * Whether a text among these values begins or ends with a letter of two bytes that no live one has: so they do where
+ * they are read a bit too early or too late.
+ */
+export function readsStrangely(
+  bytes: Uint8Array,
+  body: number,
+  types: readonly number[],
+  ranges: readonly Range[],
+  { encoding }: Format,
+): boolean {
+  if (encoding === 'utf8') return false
+  let at = body
+  return types.some((type, position) => {
+    const start = at
+    at += serialSize(type)
+    const letters = ranges[position]?.letters
+    if (type < 15 || type % 2 === 0 || !letters || (letters[512] as number) < ENOUGH_LETTERS || at > bytes.length)
+      return false
+    return isStrange(letters, bytes, start, 2) || isStrange(letters, bytes, at - 2, 2)
+  })
 }
 
 // Dates, durations, places: numbers of everyday size. A random pattern is mostly far beyond.

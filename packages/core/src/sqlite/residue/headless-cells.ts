@@ -1,5 +1,5 @@
 import { endsVarint, readVarint, type Varint } from '../varint.js'
-import { beginsStrangely, bodySize, type Candidate, type Format, LOST, LOST_TOO, readTypes } from './candidate.js'
+import { bodySize, type Candidate, type Format, LOST, LOST_TOO, readsStrangely, readTypes } from './candidate.js'
 import { likelyTypes } from './lost-types.js'
 import { CLASS, type Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
@@ -187,9 +187,8 @@ function* cutRecord(
     const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits, bytes)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
-    // A block that lost its tail gives lost values a size that is too small: the next value begins in the midst of them.
-    const next = profile.ranges[open]
-    if (open > 0 && next && beginsStrangely(bytes, rest.end + lostSize, rest.types[0] as number, next, format)) continue
+    // A block that lost its tail gives lost values a size that is too small: the next ones begin in the midst of them.
+    if (open > 0 && readsStrangely(bytes, rest.end + lostSize, rest.types, profile.ranges.slice(open), format)) continue
     fitted.typesLost = open
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.
     const first = open > 0 ? likelyTypes(bytes, rest.end, lostSize, open, profile, format.encoding) : undefined

@@ -73,12 +73,12 @@ const HEAD_BITS = 14
  */
 function headInside(
   bytes: Uint8Array,
-  { body, end, fits }: Candidate,
+  { body, end, cut, fits }: Candidate,
   { usableSize, pageCount }: Format,
 ): number | undefined {
   const profile = fits[0]?.profile
   if (!profile) return undefined
-  if (profile.table.withoutRowid) return keyedHeadInside(bytes, body, end, profile, pageCount)
+  if (profile.table.withoutRowid) return keyedHeadInside(bytes, { body, end, cut }, profile, pageCount)
   // Its last types may be overwritten too.
   const columns = Math.ceil(profile.columns * 0.75)
   for (let at = body; at < end; at++) {
@@ -97,8 +97,7 @@ function headInside(
 /** The same of a table without rowids: a head whose payload size is just that of its header and values. */
 function keyedHeadInside(
   bytes: Uint8Array,
-  body: number,
-  end: number,
+  { body, end, cut }: Pick<Candidate, 'body' | 'end' | 'cut'>,
   profile: Profile,
   pageCount: number,
 ): number | undefined {
@@ -109,14 +108,19 @@ function keyedHeadInside(
     if (header <= profile.columns || header > profile.columns * 2 + 3 || record + header > bytes.length) continue
     if (!readVarint(bytes, at, record, varint)) continue
     const payload = varint.value
+    // One that is cut where this cell is cannot be held against its payload size: the page's number tells it.
+    if (cut && record + header > end && isPageNumber(bytes, at - 4, pageCount)) return Math.max(body, at - 4)
     const head = readCount(bytes, record + 1, record + header, profile.columns)
     if (!head || head.end !== record + header || payload !== header + bodySize(head.types)) continue
     if ((fitTypes(profile, head.types) ?? 0) <= 0) continue
-    // On an interior page the number of another one stands before it.
-    return isPageNumber(bytes, at - 4, pageCount) ? Math.max(body, at - 4) : at
+    return startOfKeyed(bytes, at, body, pageCount)
   }
   return undefined
 }
+
+/** On an interior page the number of another one stands before a cell's payload size. */
+const startOfKeyed = (bytes: Uint8Array, at: number, body: number, pageCount: number): number =>
+  isPageNumber(bytes, at - 4, pageCount) ? Math.max(body, at - 4) : at
 
 function isPageNumber(bytes: Uint8Array, at: number, pageCount: number): boolean {
   const number = new DataView(bytes.buffer, bytes.byteOffset + at, 4).getUint32(0)
@@ -166,7 +170,8 @@ function withoutOverwritten(
   const freed = freedInside(bytes, candidate, region)
   // Behind such a header stands what is left of the later cell's head: letters say that there was none.
   const later = freed !== undefined && impossible === undefined && isInText(candidate, freed + 4) ? undefined : freed
-  const end = cell ?? later ?? headInside(bytes, candidate, format) ?? impossible
+  const over = cell !== undefined && region.keyed ? startOfKeyed(bytes, cell, candidate.body, format.pageCount) : cell
+  const end = over ?? later ?? headInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
