@@ -44,8 +44,12 @@ export function judge(database: Database, table: Table, rows: readonly Unplaced[
 /** A row of which no table is known is a stale copy where a live row of any table holds the same values. */
 function markCopies(database: Database, rows: readonly Unplaced[], judgements: Judgement[]): void {
   const byRow = new Map<number, number[]>()
-  for (const [id, { values, whole }] of rows.entries()) if (whole) push(byRow, rowKey('', valueKeys(values)), id)
-  const widths = new Set(rows.map(({ values }) => values.length))
+  const widths = new Set<number>()
+  for (const [id, { values, whole }] of rows.entries())
+    if (whole) {
+      push(byRow, rowKey('', valueKeys(values)), id)
+      widths.add(values.length)
+    }
   const record = new RecordView(database.pager.header.encoding)
   for (const table of database.tables.values()) {
     if (!widths.has(table.storedOrder.length)) continue
