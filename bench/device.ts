@@ -58,7 +58,7 @@ async function readPhone(mux: Multiplexer, folder: string, bytes: number, plain:
   const since = () => (performance.now() - started) / 1000
   let peak = 0
   const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage.rss())), 50)
-  await collector.begin()
+  await collector.begin(true)
   console.log(`listed after ${since().toFixed(2)} s`)
   const tree = await openSource(folder, console.error, {}, collector.fetch)
   let count = 0

@@ -7,8 +7,9 @@ import { storeBatch } from '../apps/workbench/src/database/findings.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
 import { pageOfFindings } from '../apps/workbench/src/database/pages.js'
 import { allOf, countFacets } from '../apps/workbench/src/database/queries.js'
-import { findRead, insertRead } from '../apps/workbench/src/database/sources.js'
+import { dateStep, findRead, insertRead, keepAccount } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
+import { suggestionsFor } from '../apps/workbench/src/database/suggestions.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
@@ -52,12 +53,23 @@ async function mergeAll(db: Db, jobId: number, total: number): Promise<void> {
     const readId = await insertRead(db, row, [{ category: 'messages', pass: 'live' }])
     const step = (await findRead(db, readId))?.steps[0]
     if (!step) throw new Error('the read has a step')
+    await dateStep(db, step.id, row.takenAt)
     for (let first = 0; first < each; first += BATCH) {
       const count = Math.min(BATCH, each - first)
-      const batch = Array.from({ length: count }, (_, i) => made(first + i + source * Math.floor(each / 20)))
+      const batch = Array.from({ length: count }, (_, i) => ({
+        sighting: made(first + i + source * Math.floor(each / 20)),
+        content: 'none' as const,
+      }))
       await storeBatch(db, batch, { jobId, sourceId: id, category: 'messages', pass: 'live', first }, step)
     }
     // As the reader does after each step.
+    await keepAccount(db, step.id, {
+      stores: { '': 'whole' },
+      read: each,
+      rowsSkipped: 0,
+      pagesSkipped: 0,
+      content: {},
+    })
     await restandCategory(db, jobId, 'messages', id)
   }
 }
@@ -70,7 +82,15 @@ const made = (n: number): Sighting => ({
   when: new Date(Date.UTC(2024, 0, 1) + n * 60_000).toISOString(),
   title: `Person ${n % 300}`,
   text: `${WORDS[n % 10]} ${WORDS[(n * 7) % 10]} number ${n}`,
-  fields: { guid: `guid-${n}`, direction: n % 2 ? 'in' : 'out', conversation: `c${n % 300}`, sender: '+12025550100' },
+  fields: {
+    guid: `guid-${n}`,
+    direction: n % 2 ? 'in' : 'out',
+    conversation: `c${n % 300}`,
+    sender: `+1202555${String(n % 300).padStart(4, '0')}`,
+    senderName: `Person ${n % 300}`,
+    attachments:
+      n % 40 === 0 ? [{ name: 'a.jpg', mime: 'image/jpeg', bytes: 1, sha256: null, domain: 'd', path: null }] : [],
+  },
   content: null,
   origin: { domain: 'd', path: 'p', table: 'message', rowid: n, place: 'live', page: 1, offset: n },
   missing: [],
@@ -119,6 +139,15 @@ async function timeViews(db: Db, jobId: number): Promise<void> {
     'search of two words': (i) =>
       pageOfFindings(db, jobId, { ...filter, words: `${WORDS[i % 10]} ${WORDS[(i * 7) % 10]}` }, null),
     'search of one number': (i) => pageOfFindings(db, jobId, { ...filter, words: `${i * 131}` }, null),
+    'from: a name': (i) => pageOfFindings(db, jobId, { ...filter, words: `from:"person ${i}"` }, null),
+    'from: a beginning': (i) => pageOfFindings(db, jobId, { ...filter, words: `from:"person ${i % 10}"` }, null),
+    'a word without another': (i) =>
+      pageOfFindings(db, jobId, { ...filter, words: `${WORDS[i % 10]} -${WORDS[(i * 7) % 10]}` }, null),
+    'in: a conversation': (i) => pageOfFindings(db, jobId, { ...filter, words: `in:"person ${i}"` }, null),
+    'has: an attachment': () => pageOfFindings(db, jobId, { ...filter, words: 'has:attachment' }, null),
+    'a year, what is lost': () => pageOfFindings(db, jobId, { ...filter, words: 'after:2024 standing:lost' }, null),
+    'counts of from:': (i) => countFacets(db, jobId, `from:"person ${i}"`),
+    suggestions: () => suggestionsFor(db, jobId, 'messages'),
     facets: () => countFacets(db, jobId),
   }
   for (const [name, ask] of Object.entries(views)) {

@@ -1,13 +1,10 @@
 import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
-import { storeBatch } from '../../apps/workbench/src/database/findings.js'
-import { insertRead, listReads } from '../../apps/workbench/src/database/sources.js'
-import { restandCategory } from '../../apps/workbench/src/database/standings.js'
-import { sourceDifferences } from '../../apps/workbench/src/services/differences.js'
+import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { joinFindings, splitSighting } from '../../apps/workbench/src/services/joining.js'
 import { demoBackup } from '../setup/fixtures.js'
-import { insertMadeSource } from '../setup/made-source.js'
+import { insertMadeSource, readMade } from '../setup/made-source.js'
 import { workbenchWith } from './workbench.js'
 
 /** A message as a source shows it; without an id where a leftover lost it. */
@@ -70,18 +67,8 @@ async function readInOrder(order: number[]) {
 
 async function readOne(db: Db, jobId: number, at: number): Promise<number> {
   const source = await insertMadeSource(db, jobId, `/made/${at}`, new Date(DATES[at] as string))
-  const { id } = source
-  await insertRead(db, source, [{ category: 'messages', pass: 'live' }])
-  const step = (await listReads(db, jobId))[0]?.steps[0]
-  if (!step) throw new Error('the read has a step')
-  await storeBatch(
-    db,
-    SHOWN[at] as Sighting[],
-    { jobId, sourceId: id, category: 'messages', pass: 'live', first: 0 },
-    step,
-  )
-  await restandCategory(db, jobId, 'messages')
-  return id
+  await readMade(db, source, { category: 'messages', pass: 'live' }, SHOWN[at] as Sighting[])
+  return source.id
 }
 
 async function outcome(db: Db) {
@@ -108,13 +95,15 @@ describe('merging', () => {
 
   it('tells what two sources differ in, and what a restore would cost', async () => {
     const { db, jobId, ids } = await readInOrder([0, 1, 2, 3, 4])
-    const [line] = await sourceDifferences(db, jobId, ids.get(3) as number, ids.get(4) as number)
+    const [line] = (await restoreCost(db, jobId, ids.get(3) as number, ids.get(4) as number)).lines
     // A restore of the fourth onto the state of the fifth: the twins and what is in the bin come back, what came last is wiped.
     expect(line).toMatchObject({ category: 'messages', onlyFirst: 3, onlySecond: 1, both: 1, changed: 0 })
     // What one of them was not read for cannot be compared.
     await db('read_steps').where({ category: 'messages' }).limit(1).update({ category: 'notes' })
     const oldest = ids.get(0) as number
-    expect(await sourceDifferences(db, jobId, oldest, ids.get(4) as number)).toEqual([])
+    const { lines, notCompared } = await restoreCost(db, jobId, oldest, ids.get(4) as number)
+    expect(lines).toEqual([])
+    expect(notCompared.map(({ category }) => category)).toContain('messages')
     expect(line?.examplesFirst.map(({ text }) => text)).toEqual(['now in the bin', 'yes', 'yes'])
     expect(line?.examplesSecond.map(({ text }) => text)).toEqual(['came last'])
   })

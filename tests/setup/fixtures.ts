@@ -90,6 +90,7 @@ export function madeTree(
       productType: null,
       osVersion: '17.0',
       uniqueId: null,
+      serialNumber: null,
       takenAt: new Date('2026-11-14T00:00:00Z'),
       encrypted: false,
       installedApps: [],

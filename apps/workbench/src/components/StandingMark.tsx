@@ -1,11 +1,12 @@
+import { BIN_DAYS, type BinTime, binTime } from '@lumbrin/core/findings/bin-days'
 import type { Standing } from '@lumbrin/core/findings/standing'
+import { formatDay, plural } from './format'
 
-const BIN_DAYS = 30
 const RING = 2 * Math.PI * 5
 
-const SHAPES: Record<Standing, (daysLeft: number | null) => React.ReactNode> = {
+const SHAPES: Record<Standing, (bin: BinTime | null) => React.ReactNode> = {
   kept: () => <circle cx="8" cy="8" r="3" fill="currentColor" />,
-  binned: (daysLeft) => (
+  binned: (bin) => (
     <g fill="none" stroke="currentColor" strokeWidth="2.4">
       <circle cx="8" cy="8" r="5" opacity="0.28" />
       <circle
@@ -13,7 +14,7 @@ const SHAPES: Record<Standing, (daysLeft: number | null) => React.ReactNode> = {
         cy="8"
         r="5"
         transform="rotate(-90 8 8)"
-        strokeDasharray={`${(RING * Math.min(daysLeft ?? BIN_DAYS, BIN_DAYS)) / BIN_DAYS} ${RING}`}
+        strokeDasharray={`${(RING * arcDays(bin)) / BIN_DAYS} ${RING}`}
       />
     </g>
   ),
@@ -30,7 +31,18 @@ const SHAPES: Record<Standing, (daysLeft: number | null) => React.ReactNode> = {
       fill="currentColor"
     />
   ),
+  // A frame, and something that stands outside of it.
+  elsewhere: () => (
+    <g fill="none" stroke="currentColor" strokeWidth="2">
+      <path d="M7 4H2.6v9.4H12V9" />
+      <rect x="9.4" y="2" width="4.6" height="4.6" fill="currentColor" stroke="none" />
+    </g>
+  ),
 }
+
+/** How much of the ring is drawn; all of it where the days are not known. */
+const arcDays = (bin: BinTime | null): number =>
+  bin === null ? BIN_DAYS : bin.state === 'expired' ? 0 : Math.min(bin.days, BIN_DAYS)
 
 const COLOURS: Record<Standing, string> = {
   kept: 'text-kept',
@@ -38,31 +50,40 @@ const COLOURS: Record<Standing, string> = {
   earlier: 'text-earlier',
   rebuilt: 'text-rebuilt',
   partial: 'text-partial',
+  elsewhere: 'text-elsewhere',
 }
 
-/** What a standing means, for tooltips and the inspector. */
+/** What a standing means, for tooltips and the inspector. It is said of the device of the brief. */
 export const STANDING_MEANING: Record<Standing, string> = {
-  kept: 'still on the device',
-  binned: 'in its bin of recently deleted items',
-  earlier: 'gone from the newest source, intact in an older one',
-  rebuilt: 'deleted, whole again from leftovers',
-  partial: 'deleted, some of it is missing',
+  kept: 'live in the newest state of the device that was read',
+  binned: 'in the bin of the newest state of the device that was read',
+  earlier: 'gone from a newer state of the device, intact in an older one',
+  rebuilt: 'in no state of the device; whole again from leftovers',
+  partial: 'in no state of the device; some of it is missing',
+  elsewhere: 'only on another device or in the account',
 }
 
 interface Props {
   standing: Standing
-  /** Of a binned item: the ring's arc shows them. */
-  daysLeft?: number | null
+  /** When a binned item was put into its bin: the ring's arc shows the days that are left of it today. */
+  binnedAt?: string | null
   /** Shows the standing's word beside its mark. */
   label?: boolean
 }
 
+/** A standing in words, with what is left of a bin's days at this moment. */
+export function standingWords(standing: Standing, binnedAt: string | null): string {
+  const bin = binTime(binnedAt === null ? null : new Date(binnedAt), new Date())
+  if (bin === null) return standing
+  const words = standing === 'elsewhere' ? 'elsewhere, in a bin' : standing
+  return bin.state === 'left'
+    ? `${words}, ${plural(bin.days, 'day')} left`
+    : `${words}, expired since ${formatDay(bin.since.toISOString())}`
+}
+
 /** The mark of a standing: a shape of its own in a colour of its own. */
-export function StandingMark({ standing, daysLeft = null, label = false }: Props) {
-  const words =
-    standing === 'binned' && daysLeft !== null
-      ? `binned, ${daysLeft} ${daysLeft === 1 ? 'day' : 'days'} left`
-      : standing
+export function StandingMark({ standing, binnedAt = null, label = false }: Props) {
+  const words = standingWords(standing, binnedAt)
   return (
     <span className={`inline-flex items-center gap-1.5 ${COLOURS[standing]}`} title={STANDING_MEANING[standing]}>
       <svg
@@ -72,7 +93,7 @@ export function StandingMark({ standing, daysLeft = null, label = false }: Props
         role={label ? 'presentation' : 'img'}
         aria-label={label ? undefined : words}
       >
-        {SHAPES[standing](daysLeft)}
+        {SHAPES[standing](binTime(binnedAt === null ? null : new Date(binnedAt), new Date()))}
       </svg>
       {label && <span>{words}</span>}
     </span>

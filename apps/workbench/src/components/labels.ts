@@ -1,4 +1,6 @@
 import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
+import type { StoreState } from '@lumbrin/core/categories/account'
+import type { ContentState } from '@lumbrin/core/categories/content-state'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 
@@ -17,6 +19,26 @@ export function sourceName({ deviceName, kind }: Pick<SourceInfo, 'deviceName' |
   return SHORT_KINDS[kind] ? `${name} (${SHORT_KINDS[kind]})` : name
 }
 const SHORT_KINDS: Partial<Record<SourceKind, string>> = { device: 'cable', 'cloud-backup': 'cloud' }
+
+/** Why a content cannot be had; empty: it can. */
+export const CONTENT_STATE_WORDS: Record<ContentState, string> = {
+  none: '',
+  present: '',
+  awaited: 'not fetched yet',
+  absent: 'never in the source',
+  lost: 'listed, but not in the source',
+  unreadable: 'cannot be read whole',
+  locked: 'locked',
+  gone: 'not there any more when it was fetched',
+}
+
+/** What is wrong with a store of a source; empty: nothing. */
+export const STORE_STATE_WORDS: Record<StoreState, string> = {
+  whole: '',
+  damaged: 'part of its database could not be read',
+  missing: 'its database is listed, but cannot be opened',
+  absent: 'the source holds none',
+}
 
 /** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
 export const CATEGORY_LABELS: Record<CategoryId, string> = {

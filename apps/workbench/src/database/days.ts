@@ -1,6 +1,6 @@
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Db } from './connection.js'
-import { type FindingFilter, filtered } from './queries.js'
+import { type FindingFilter, filtered, IS_LOST } from './queries.js'
 
 /** A day of a month with what it holds. */
 export interface Day {
@@ -27,7 +27,7 @@ export async function daysOfMonth(db: Db, jobId: number, filter: FindingFilter, 
     .groupByRaw('DATE(findings.happened_at)')
     .select(db.raw("DATE_FORMAT(MIN(findings.happened_at), '%Y-%m-%d') AS day"))
     .count({ total: '*' })
-    .sum({ lost: db.raw("findings.standing <> 'kept'") })
+    .sum({ lost: db.raw(IS_LOST) })
     .orderBy('day')
   const firsts = await firstOfDays(
     db,

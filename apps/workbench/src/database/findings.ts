@@ -1,6 +1,8 @@
+import type { ContentState } from '@lumbrin/core/categories/content-state'
 import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
 import { type Db, transact } from './connection.js'
-import { adoptLikeOnes, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'
+import { adoptLikeOnes, dropEmpty, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'
+import { hasOf, nameIds } from './names.js'
 import type { StepRow } from './sources.js'
 import { restand } from './standings.js'
 
@@ -16,25 +18,38 @@ export interface BatchOrigin {
 
 const cut = (value: unknown, length: number) => [...(typeof value === 'string' ? value : '')].slice(0, length).join('')
 
+/** A sighting with what can be had of its content. */
+export interface SeenSighting {
+  sighting: Sighting
+  content: ContentState
+}
+
 /**
  * Stores a batch of sightings, merges them into findings and moves the step on, all in one transaction: after a crash
- * the step stands exactly where its sightings do.
+ * the step stands exactly where its sightings do. What an earlier try of the same step stored is replaced.
  */
 export async function storeBatch(
   db: Db,
-  batch: readonly Sighting[],
+  seen: readonly SeenSighting[],
   origin: BatchOrigin,
-  step: StepRow,
+  step: Pick<StepRow, 'id'>,
+  again = false,
 ): Promise<void> {
+  const batch = seen.map(({ sighting }) => sighting)
   await transact(db, async (trx) => {
     const keys = batch.map(keysOf)
+    const left = again ? await removeStretch(trx, origin, origin.first, origin.first + batch.length) : []
     const identities = await identitiesOf(trx, keys, origin)
     const ids = await findingIds(trx, batch, identities, origin)
+    const names = await nameIds(trx, origin.jobId, batch)
     await trx.batchInsert(
       'sightings',
-      batch.map((sighting, i) =>
-        sightingRow(sighting, keys[i] as Keys, ids.get(identities[i] as string) as number, origin, origin.first + i),
-      ),
+      seen.map(({ sighting, content }, i) => ({
+        ...sightingRow(sighting, keys[i] as Keys, ids.get(identities[i] as string) as number, origin, origin.first + i),
+        content_state: content,
+        person_id: names[i]?.person ?? null,
+        talk_id: names[i]?.talk ?? null,
+      })),
       500,
     )
     const changed = await trx('read_steps')
@@ -42,9 +57,32 @@ export async function storeBatch(
       .update({ done: origin.first + batch.length })
     if (changed !== 1) throw new Error(`step ${step.id} was moved by another reader`)
     const joined = await adoptLikeOnes(trx, keys, origin)
-    await restand(trx, origin.jobId, origin.category, [...new Set([...ids.values(), ...joined])])
+    const others = await dropEmpty(trx, left)
+    await restand(trx, origin.jobId, origin.category, [...new Set([...ids.values(), ...joined, ...others])])
   })
 }
+
+/** Removes sightings of a step from one position to another; gives the findings that they belonged to. */
+async function removeStretch(trx: Db, origin: BatchOrigin, from: number, to: number): Promise<number[]> {
+  const { sourceId, category, pass } = origin
+  const stretch = () =>
+    trx('sightings')
+      .where({ source_id: sourceId, category, pass })
+      .where('ordinal', '>=', from)
+      .where('ordinal', '<', to)
+  const findings = await stretch().distinct('finding_id').pluck('finding_id')
+  if (findings.length > 0) await stretch().delete()
+  return findings.map(Number)
+}
+
+/** Removes what an earlier try of a step stored behind the end of this one. */
+export async function removeBehind(db: Db, origin: BatchOrigin): Promise<void> {
+  await transact(db, async (trx) => {
+    const left = await removeStretch(trx, origin, origin.first, MOST_ORDINAL)
+    await restand(trx, origin.jobId, origin.category, await dropEmpty(trx, left))
+  })
+}
+const MOST_ORDINAL = 2 ** 32
 
 async function findingIds(
   trx: Db,
@@ -109,11 +147,17 @@ function sightingRow(sighting: Sighting, keys: Keys, findingId: number, origin: 
     origin: JSON.stringify(sighting.origin),
     missing: JSON.stringify(sighting.missing),
     confidence: sighting.confidence,
+    has: hasOf(sighting),
   }
 }
 
 /** Stores a sighting that was picked by hand, outside of any read; gives its finding's id. */
-export async function storePicked(db: Db, sighting: Sighting, jobId: number, sourceId: number): Promise<number> {
+export async function storePicked(
+  db: Db,
+  { sighting, content }: SeenSighting,
+  jobId: number,
+  sourceId: number,
+): Promise<number> {
   return transact(db, async (trx) => {
     const origin: BatchOrigin = { jobId, sourceId, category: sighting.category, pass: PICKED, first: 0 }
     const keys = keysOf(sighting)
@@ -122,7 +166,10 @@ export async function storePicked(db: Db, sighting: Sighting, jobId: number, sou
     const seen = await trx('sightings').where({ finding_id: id, source_id: sourceId }).first('id')
     if (!seen) {
       const last = await trx('sightings').where({ source_id: sourceId, pass: PICKED }).max({ last: 'ordinal' }).first()
-      await trx('sightings').insert(sightingRow(sighting, keys, id, origin, (last?.last ?? -1) + 1))
+      await trx('sightings').insert({
+        ...sightingRow(sighting, keys, id, origin, (last?.last ?? -1) + 1),
+        content_state: content,
+      })
       await restand(trx, jobId, sighting.category, [id])
     }
     return id

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { type Brief, briefSchema } from '../services/brief.js'
 import { type Db, transact } from './connection.js'
 
@@ -5,6 +6,8 @@ import { type Db, transact } from './connection.js'
 export interface JobRow {
   id: number
   number: string
+  /** Unlike the number, no other installation has it. */
+  uid: string
   owner: string
   brief: Brief
   createdAt: Date
@@ -20,11 +23,20 @@ export interface JobListRow extends JobRow {
   handovers: number
 }
 
-type Raw = { id: number; number: string; owner: string; brief: unknown; created_at: Date; purged_at: Date | null }
+type Raw = {
+  id: number
+  number: string
+  uid: string
+  owner: string
+  brief: unknown
+  created_at: Date
+  purged_at: Date | null
+}
 
 const fromRaw = (raw: Raw): JobRow => ({
   id: raw.id,
   number: raw.number,
+  uid: raw.uid,
   owner: raw.owner,
   brief: briefSchema.parse(typeof raw.brief === 'string' ? JSON.parse(raw.brief) : raw.brief),
   createdAt: raw.created_at,
@@ -68,8 +80,15 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
       .forUpdate()
       .first('number')
     const number = `${year}-${String(Number(last?.number.slice(5) ?? 0) + 1).padStart(4, '0')}`
-    const [id] = await trx('jobs').insert({ number, owner: brief.owner, brief: JSON.stringify(brief), created_at: now })
-    return { id: id as number, number, owner: brief.owner, brief, createdAt: now, purgedAt: null }
+    const uid = randomUUID()
+    const [id] = await trx('jobs').insert({
+      number,
+      uid,
+      owner: brief.owner,
+      brief: JSON.stringify(brief),
+      created_at: now,
+    })
+    return { id: id as number, number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
   })
 }
 

@@ -1,10 +1,13 @@
+import type { ContentState } from '@lumbrin/core/categories/content-state'
 import type { CategoryId, Condition, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
-import type { Standing } from '@lumbrin/core/findings/standing'
+import { LOST_STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import type { LossWindow } from '@lumbrin/core/findings/window'
 import type { Knex } from 'knex'
-import { parseSearch } from '../components/searchText.js'
+import { parseSearch, type Term } from '../components/searchText.js'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
+import { type NameKind, numbersWith } from './names.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** What the Findings view asks for. */
@@ -18,7 +21,18 @@ export interface FindingFilter {
   toDay: string | null
   /** Only those that match the brief. */
   matching: boolean
+  /** Only those in which two sources differ, or agree; null: all. */
+  compared: Compared | null
   order: Order
+}
+
+/** What a restore of the first source onto the state of the second does to an item. */
+export const COMPARED_PARTS = ['comes-back', 'wiped', 'changed', 'both'] as const
+export type ComparedPart = (typeof COMPARED_PARTS)[number]
+export interface Compared {
+  first: number
+  second: number
+  part: ComparedPart
 }
 
 /** `match`: the best match with the brief first, then the newest. Titles go from A, sizes from the largest. */
@@ -34,6 +48,7 @@ export const allOf = (category: CategoryId): FindingFilter => ({
   fromDay: null,
   toDay: null,
   matching: false,
+  compared: null,
   order: 'newest',
 })
 
@@ -50,8 +65,12 @@ export interface FindingLine {
   inTray: boolean
   fields: { [key: string]: Json }
   hasContent: boolean
+  /** Whether its content can be had. */
+  contentState: ContentState
   mime: string | null
   matchScore: number
+  /** When it was put into the bin that it is in; null: it is in none, or that is not known. */
+  binnedAt: string | null
 }
 
 /** How the words of a search are looked for: in their index, or in each finding that is read. */
@@ -63,9 +82,28 @@ export function filtered(db: Db, jobId: number, filter: FindingFilter, by: Words
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
+  if (filter.compared) inPart(query, filter.compared)
   between(query, filter.fromDay, filter.toDay)
-  if (filter.words) matchSearch(query, filter.words, by)
+  if (filter.words) matchSearch(query, jobId, filter.words, by)
   return query
+}
+
+/** Findings that one of two sources shows live, or both. What is in a bin counts as not there. */
+export function inPart(query: Knex.QueryBuilder, { first, second, part }: Compared): void {
+  const live = (source: number): [string, number[]] => [
+    "SELECT 1 FROM sightings one WHERE one.finding_id = findings.id AND one.source_id = ? AND one.condition = 'live'",
+    [source],
+  ]
+  const [sql, ofFirst] = live(first)
+  const [, ofSecond] = live(second)
+  query.whereRaw(`${part === 'wiped' ? 'NOT ' : ''}EXISTS (${sql})`, ofFirst)
+  query.whereRaw(`${part === 'comes-back' ? 'NOT ' : ''}EXISTS (${sql})`, ofSecond)
+  if (part === 'changed')
+    query.whereRaw(
+      `(SELECT COUNT(DISTINCT version) FROM sightings one WHERE one.finding_id = findings.id
+        AND one.source_id IN (?, ?) AND one.condition = 'live') > 1`,
+      [first, second],
+    )
 }
 
 const DAY_MS = 86_400_000
@@ -75,35 +113,51 @@ function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string
   if (toDay) query.where('findings.happened_at', '<', new Date(Date.parse(toDay) + DAY_MS))
 }
 
-/** Everything that a search says must hold. */
-function matchSearch(query: Knex.QueryBuilder, text: string, by: WordsBy = 'index'): void {
-  const search = parseSearch(text)
-  matchWords(query, search.words, by)
-  for (const phrase of search.phrases) matchPlainly(query, phrase)
-  if (search.standings.length > 0) query.whereIn('findings.standing', search.standings)
-  between(query, search.after, null)
-  if (search.before) query.where('findings.happened_at', '<', new Date(search.before))
-  for (const name of search.in) query.where('findings.conversation_title', 'like', pattern(name))
-  for (const name of search.from) inBestCopy(query, PEOPLE, Array(4).fill(pattern(name)))
-  for (const has of search.has) inBestCopy(query, HAS[has], [])
-}
-
-const PEOPLE = ['sender', 'senderName', 'address', 'name']
-  .map((name) => `JSON_VALUE(best.fields, '$.${name}') LIKE ?`)
-  .join(' OR ')
-const HAS = {
-  attachment: "JSON_LENGTH(best.fields, '$.attachments') > 0",
-  content: 'best.content IS NOT NULL',
-  place: "JSON_VALUE(best.fields, '$.latitude') IS NOT NULL",
-  reply: "JSON_VALUE(best.fields, '$.replyTo') IS NOT NULL",
-}
-
-/** A condition on the fields of the best copy, which are not columns of their own. */
-function inBestCopy(query: Knex.QueryBuilder, condition: string, bindings: string[]): void {
-  query.whereRaw(
-    `EXISTS (SELECT 1 FROM sightings best WHERE best.id = findings.best_sighting_id AND (${condition}))`,
-    bindings,
+/** Everything that a search says must hold. What could not be understood of it is left out. */
+function matchSearch(query: Knex.QueryBuilder, jobId: number, text: string, by: WordsBy = 'index'): void {
+  const { terms, before, after } = parseSearch(text)
+  const words = terms.filter((term): term is Term & { kind: 'word' } => term.kind === 'word')
+  matchWords(
+    query,
+    words.filter(({ not }) => !not).map(({ value }) => value),
+    by,
   )
+  for (const term of terms) if (term.kind !== 'word' || term.not) matchTerm(query, jobId, term)
+  between(query, after, null)
+  if (before) query.where('findings.happened_at', '<', new Date(before))
+}
+
+function matchTerm(query: Knex.QueryBuilder, jobId: number, term: Term): void {
+  const { not } = term
+  switch (term.kind) {
+    case 'word':
+    case 'phrase':
+      if (not) query.whereNot((some) => matchPlainly(some, term.value))
+      else matchPlainly(query, term.value)
+      break
+    case 'standing':
+      oneOf(query, 'findings.standing', term.value, not)
+      break
+    case 'has':
+      oneOf(query, 'findings.has', numbersWith(term.value), not)
+      break
+    default:
+      matchName(query, jobId, term.kind === 'from' ? 'person' : 'talk', term.value, not)
+  }
+}
+
+function oneOf(query: Knex.QueryBuilder, column: string, values: readonly (string | number)[], not: boolean): void {
+  if (not) query.whereNotIn(column, [...values])
+  else query.whereIn(column, [...values])
+}
+
+/** Findings that point to one of the names that hold a text. */
+function matchName(query: Knex.QueryBuilder, jobId: number, kind: NameKind, text: string, not: boolean): void {
+  const column = `findings.${kind}_id`
+  const named = (names: Knex.QueryBuilder) =>
+    names.from('names').where({ job_id: jobId, kind }).where('words', 'like', pattern(text)).select('id')
+  if (not) query.where((some) => some.whereNull(column).orWhereNotIn(column, named))
+  else query.whereIn(column, named)
 }
 
 // Words that InnoDB's index leaves out by default (INFORMATION_SCHEMA.INNODB_FT_DEFAULT_STOPWORD).
@@ -132,9 +186,8 @@ function matchWords(query: Knex.QueryBuilder, words: readonly string[], by: Word
 const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 
 function matchPlainly(query: Knex.QueryBuilder, text: string): void {
-  query.where((either) =>
-    either.where('findings.title', 'like', pattern(text)).orWhere('findings.text', 'like', pattern(text)),
-  )
+  // A text that is not there holds no word, which a comparison with it alone would not say.
+  query.whereRaw('(findings.title LIKE ? OR COALESCE(findings.text LIKE ?, FALSE))', [pattern(text), pattern(text)])
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
@@ -152,6 +205,8 @@ export function toLine(raw: any): FindingLine {
     inTray: Number(raw.in_tray) === 1,
     fields: parsed(raw.fields),
     hasContent: content !== null,
+    contentState: raw.content_state,
+    binnedAt: raw.binned_at?.toISOString() ?? null,
     mime: content?.mime ?? null,
     matchScore: Number(raw.match_score),
   }
@@ -166,12 +221,15 @@ export async function countFacets(db: Db, jobId: number, words = ''): Promise<Fa
     .groupBy('category', 'standing')
     .count({ count: '*' })
     .select('category', 'standing')
-  if (words) matchSearch(query, words)
+  if (words) matchSearch(query, jobId, words)
   const facets: Facets = {}
   for (const row of (await query) as { category: CategoryId; standing: Standing; count: number }[])
     facets[row.category] = { ...facets[row.category], [row.standing]: Number(row.count) }
   return facets
 }
+
+/** True for findings that are gone from the device, or about to go. */
+export const IS_LOST = `findings.standing IN (${LOST_STANDINGS.map((standing) => `'${standing}'`).join(', ')})`
 
 /** A conversation with its counts. `key` is empty for messages whose conversation was lost. */
 export interface ConversationLine {
@@ -191,7 +249,7 @@ export async function listConversations(db: Db, jobId: number, filter: FindingFi
     .select('conversation')
     .max({ last: 'happened_at' })
     .count({ total: '*' })
-    .sum({ lost: db.raw("findings.standing <> 'kept'") })
+    .sum({ lost: db.raw(IS_LOST) })
     .orderBy('last', 'desc')
   const titles = await titlesOf(db, jobId, filter.category, rows)
   return rows.map((row) => ({
@@ -233,6 +291,7 @@ export interface SightingDetail {
   condition: Condition
   fields: { [key: string]: Json }
   content: ContentRef | null
+  contentState: ContentState
   origin: Origin
   missing: string[]
   confidence: number
@@ -246,6 +305,8 @@ export interface FindingDetail extends FindingLine {
   jobId: number
   sightings: SightingDetail[]
   bestSightingId: number
+  /** When it went, as far as the sources tell; null: no state says that it is gone. */
+  window: LossWindow | null
 }
 
 export async function findFinding(db: Db, id: number): Promise<FindingDetail | undefined> {
@@ -259,8 +320,20 @@ export async function findFinding(db: Db, id: number): Promise<FindingDetail | u
     ...toLine(raw),
     jobId: raw.job_id,
     bestSightingId: Number(raw.best_sighting_id),
+    window: windowOf(raw),
     sightings: sightings.map((one) => toSighting(one, raw.identity)),
   }
+}
+
+function windowOf({
+  lost_after,
+  lost_before,
+}: {
+  lost_after: Date | null
+  lost_before: Date | null
+}): LossWindow | null {
+  if (!lost_after && !lost_before) return null
+  return { from: lost_after?.getTime() ?? null, to: lost_before?.getTime() ?? null }
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: as above
@@ -270,6 +343,7 @@ const toSighting = (raw: any, identity: string): SightingDetail => ({
   condition: raw.condition,
   fields: parsed(raw.fields),
   content: parsed(raw.content),
+  contentState: raw.content_state,
   origin: parsed(raw.origin),
   missing: parsed(raw.missing),
   confidence: raw.confidence,

@@ -49,12 +49,12 @@ export async function pageByReading(
 }
 
 /** The words of a search that asks for nothing but words, in the order of dates; none for any other. */
-function wordsAlone({ words, order, standings, conversation, matching }: FindingFilter): string[] {
-  if (!words || standings.length > 0 || conversation !== null || matching) return []
-  const search = parseSearch(words)
-  const more = [search.phrases, search.standings, search.in, search.from, search.has].some((list) => list.length > 0)
+function wordsAlone({ words, order, standings, conversation, matching, compared }: FindingFilter): string[] {
+  if (!words || standings.length > 0 || conversation !== null || matching || compared) return []
+  const { terms } = parseSearch(words)
   const byDate = order === 'newest' || order === 'oldest'
-  return byDate && !more && search.words.every(isIndexed) ? search.words : []
+  const alone = terms.every(({ kind, value, not }) => kind === 'word' && !not && isIndexed(value as string))
+  return byDate && alone ? terms.map(({ value }) => value as string) : []
 }
 
 interface Read {

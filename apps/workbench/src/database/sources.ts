@@ -1,4 +1,5 @@
 import type { SourceInfo } from '@lumbrin/core/backup/types'
+import type { StepAccount } from '@lumbrin/core/categories/account'
 import type { ReadStep } from '@lumbrin/core/categories/read'
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
@@ -15,10 +16,17 @@ export interface SourceRow {
   takenAt: Date | null
   bytes: number
   files: number
+  /** The device that the technician named, by its key; null: nobody said. */
+  saidDevice: string | null
 }
 
-// Stored in reads.state: renaming a value needs a migration.
-export type ReadState = 'queued' | 'running' | 'stopping' | 'stopped' | 'done' | 'failed'
+/**
+ * Stored in reads.state: renaming a value needs a migration. `away`: it waits for its source to come back; `gaps`: it
+ * ended, and some of what was listed could not be had.
+ */
+export type ReadState = 'queued' | 'running' | 'stopping' | 'stopped' | 'away' | 'done' | 'gaps' | 'failed'
+/** States of a read that has ended by itself. */
+export const ENDED: readonly ReadState[] = ['done', 'gaps', 'failed']
 
 export interface StepRow extends ReadStep {
   id: number
@@ -26,6 +34,8 @@ export interface StepRow extends ReadStep {
   /** Sightings stored so far. */
   done: number
   finished: boolean
+  /** What was read and what could not be; null until it is known. */
+  account: StepAccount | null
 }
 
 export interface ReadRow {
@@ -33,6 +43,10 @@ export interface ReadRow {
   jobId: number
   sourceId: number
   state: ReadState
+  /** `again`: it tries anew what was read before. */
+  mode: 'read' | 'again'
+  /** Why it waits; null: it does not. */
+  waitsFor: string | null
   queuedAt: Date
   startedAt: Date | null
   endedAt: Date | null
@@ -52,14 +66,19 @@ const toSource = (raw: any): SourceRow => ({
   takenAt: raw.taken_at,
   bytes: Number(raw.bytes),
   files: raw.files,
+  saidDevice: raw.said_device,
 })
 
-/** Adds a source to a job. Undefined: the job has it already. */
+/**
+ * Adds a source to a job. Undefined: the job has it already. `state` tells apart states that lay in one place, one after
+ * the other.
+ */
 export async function insertSource(
   db: Db,
   jobId: number,
   info: SourceInfo,
   size: { bytes: number; files: number },
+  state = '',
 ): Promise<number | undefined> {
   const { takenAt, ...rest } = info
   const [id] = await db('sources')
@@ -67,7 +86,7 @@ export async function insertSource(
       job_id: jobId,
       kind: info.kind,
       path: info.path,
-      path_hash: digest('sha256', info.path),
+      path_hash: digest('sha256', `${info.path}${state}`),
       info: JSON.stringify(rest),
       taken_at: takenAt,
       ...size,
@@ -109,15 +128,22 @@ export async function updateSource(
 }
 
 /** Queues a read with its steps. */
-export async function insertRead(db: Db, source: SourceRow, steps: readonly ReadStep[]): Promise<number> {
+export async function insertRead(
+  db: Db,
+  source: SourceRow,
+  steps: readonly ReadStep[],
+  mode: ReadRow['mode'] = 'read',
+): Promise<number> {
   return transact(db, async (trx) => {
     const [id] = await trx('reads').insert({
       job_id: source.jobId,
       source_id: source.id,
       state: 'queued',
+      mode,
       queued_at: new Date(),
       warnings: '[]',
     })
+    if (steps.length === 0) return id as number
     await trx('read_steps').insert(
       steps.map((step, position) => ({ read_id: id, position, category: step.category, pass: step.pass })),
     )
@@ -149,6 +175,8 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
     jobId: raw.job_id,
     sourceId: raw.source_id,
     state: raw.state,
+    mode: raw.mode,
+    waitsFor: raw.waits_for,
     queuedAt: raw.queued_at,
     startedAt: raw.started_at,
     endedAt: raw.ended_at,
@@ -157,13 +185,14 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
     fetching: raw.fetching && parsed(raw.fetching),
     steps: steps
       .filter((step) => step.read_id === raw.id)
-      .map(({ id, position, category, pass, done, finished }) => ({
+      .map(({ id, position, category, pass, done, finished, account }) => ({
         id,
         position,
         category,
         pass,
         done,
         finished: finished === 1,
+        account: account && parsed<StepAccount>(account),
       })),
   }))
 }
@@ -174,15 +203,16 @@ export async function moveRead(
   id: number,
   from: readonly ReadState[],
   to: ReadState,
-  more: { error?: string | null } = {},
+  more: { error?: string | null; waits_for?: string } = {},
 ): Promise<boolean> {
-  const ended = ['stopped', 'done', 'failed'].includes(to)
+  const ended = ['stopped', 'done', 'gaps', 'failed'].includes(to)
   const changed = await db('reads')
     .where({ id })
     .whereIn('state', [...from])
     .update({
       state: to,
       ended_at: ended ? new Date() : null,
+      waits_for: null,
       ...(ended ? { fetching: null } : {}),
       ...(to === 'running' ? {} : { claimed_by: null }),
       ...more,
@@ -192,6 +222,41 @@ export async function moveRead(
 
 /** Counts reads that have not ended, over all jobs. */
 export async function countActiveReads(db: Db): Promise<number> {
-  const row = await db('reads').whereIn('state', ['queued', 'running', 'stopping']).count({ count: '*' }).first()
+  const row = await db('reads')
+    .whereIn('state', ['queued', 'running', 'stopping', 'away'])
+    .count({ count: '*' })
+    .first()
   return Number(row?.count ?? 0)
+}
+
+/** Reads that wait for their source to come back. */
+export async function readsAway(db: Db): Promise<number[]> {
+  return db('reads').where({ state: 'away' }).orderBy('id').pluck('id')
+}
+
+/** Keeps the date of the state that a step shows, before anything of it is stored. */
+export async function dateStep(db: Db, stepId: number, takenAt: Date | null): Promise<void> {
+  await db('read_steps').where({ id: stepId }).update({ taken_at: takenAt })
+}
+
+/** Keeps the account of a step that was read to its end. From then on its silence counts. */
+export async function keepAccount(db: Db, stepId: number, account: StepAccount): Promise<void> {
+  await db('read_steps')
+    .where({ id: stepId })
+    .update({ account: JSON.stringify(account) })
+}
+
+/** Says that a step has ended, and that all that follows from it was worked out. */
+export async function finishStep(db: Db, stepId: number): Promise<void> {
+  await db('read_steps').where({ id: stepId }).update({ finished: true })
+}
+
+/** True once anything was stored of a source: what it shows is a state with a date then. */
+export async function wasReadFrom(db: Db, sourceId: number): Promise<boolean> {
+  const step = await db('read_steps')
+    .join('reads', 'reads.id', 'read_steps.read_id')
+    .where({ 'reads.source_id': sourceId })
+    .where((some) => some.where('read_steps.done', '>', 0).orWhere('read_steps.finished', true))
+    .first('read_steps.id')
+  return step !== undefined
 }

@@ -1,133 +1,142 @@
-import { mayHold } from '@lumbrin/core/categories/encrypted'
+import { storeNameOf } from '@lumbrin/core/categories/account'
+import type { ContentState } from '@lumbrin/core/categories/content-state'
 import type { CategoryId, Condition, Json } from '@lumbrin/core/categories/types'
 import { matchOf, type Sought } from '@lumbrin/core/findings/match'
-import { isBetterCopy, newestOf, type SeenAs, standingOf } from '@lumbrin/core/findings/standing'
-import { lossWindow } from '@lumbrin/core/findings/window'
+import { type Claim, claimOf } from '@lumbrin/core/findings/standing'
+import type { SeenAs } from '@lumbrin/core/findings/states'
 import { soughtOf } from '../services/brief.js'
 import type { Db } from './connection.js'
 import { findJob } from './jobs.js'
 import { parsed } from './json.js'
-
-/** A source that was read for a category, as far as it tells what is gone. */
-export interface CountingSource {
-  id: number
-  takenAt: number | null
-  counts: boolean
-}
-
-/**
- * The sources of a job that were read for a category. One that never can hold the category says nothing by its silence,
- * nor does one in which not a single item of it was seen.
- */
-export async function countingSources(trx: Db, jobId: number, category: CategoryId): Promise<CountingSource[]> {
-  const rows: { id: number; taken_at: Date | null; info: unknown; seen: unknown; read: unknown }[] = await trx(
-    'sources',
-  )
-    .leftJoin('reads', 'reads.source_id', 'sources.id')
-    .leftJoin('read_steps', (join) =>
-      join.on('read_steps.read_id', 'reads.id').andOnVal('read_steps.category', category),
-    )
-    .where({ 'sources.job_id': jobId })
-    .groupBy('sources.id', 'sources.taken_at', 'sources.info')
-    .select(
-      'sources.id',
-      'sources.taken_at',
-      'sources.info',
-      trx.raw('SUM(read_steps.done) AS seen'),
-      trx.raw("MAX(read_steps.pass = 'live') AS `read`"),
-    )
-  return rows.map((row) => ({
-    id: Number(row.id),
-    takenAt: row.taken_at?.getTime() ?? null,
-    counts: Number(row.read) === 1 && Number(row.seen) > 0 && mayHold(parsed(row.info), category),
-  }))
-}
+import { categoryStates, type JobStates } from './states.js'
 
 type SeenRow = SeenAs & { id: number }
 
-interface Group {
-  seen: SeenRow[]
-}
-
-/** Works out standing, best copy and match of findings from all their sightings, and shows the best copy's words. */
+/** Works out what is claimed of findings from all their sightings, and shows the best copy's words. */
 export async function restand(trx: Db, jobId: number, category: CategoryId, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return
-  const sources = await countingSources(trx, jobId, category)
+  const job = await categoryStates(trx, jobId, category)
   const sought = await soughtIn(trx, jobId)
-  const groups = await seenOf(trx, ids, sources)
-  const bestIds = [...groups].map(([id, { seen }]) => [id, bestOf(seen).id] as const)
-  const best = await shownOf(
+  const groups = await seenOf(trx, ids)
+  const claims = await claimsOf(trx, category, groups, job)
+  const shown = await shownOf(
     trx,
-    bestIds.map(([, sighting]) => sighting),
+    [...claims.values()].flatMap(({ best, binned }) => [best.id, ...(binned ? [binned.id] : [])]),
   )
-  const newest = newestOf(sources) ?? newestOf(sources.map((source) => ({ ...source, counts: true })))
-  const dates = sources.flatMap((source) => (source.counts && source.takenAt !== null ? [source.takenAt] : []))
-  const changes = bestIds.map(([id, bestId]) => {
-    const { seen } = groups.get(id) as Group
-    const standing = standingOf(seen, newest)
-    const { title, text, fields } = best.get(bestId) as Shown
-    const window = lossWindow(seen, dates)
-    const { score } = matchOf(sought, { category, standing, title, text, fields, window })
-    return { id, standing, bestId, seen: seen.length, score }
+  const changes = [...claims].map(([id, claim]) => {
+    const { title, text, fields } = shown.get(claim.best.id) as Shown
+    const { standing } = claim
+    const binnedAt = binnedAtOf(claim, shown)
+    // What is in the bin of the account went on the day on which it was put there.
+    const binned =
+      standing === 'elsewhere' && binnedAt ? { from: binnedAt.getTime(), to: binnedAt.getTime() } : undefined
+    const { score } = matchOf(sought, { category, standing, title, text, fields, window: claim.window ?? binned })
+    return { id, claim, seen: groups.get(id)?.length ?? 0, score, binnedAt }
   })
   await storeChanges(trx, ids, changes)
 }
 
-interface Standing {
+/** Items of some categories tell by their fields which store would hold them; of the others there is one store. */
+async function claimsOf(
+  trx: Db,
+  category: CategoryId,
+  groups: ReadonlyMap<number, SeenRow[]>,
+  { states, brief }: JobStates,
+): Promise<Map<number, Claim<SeenRow>>> {
+  const several = states.some(({ silent }) => [...silent].some((name) => name !== ''))
+  const firsts = several ? [...groups.values()].map((seen) => (seen[0] as SeenRow).id) : []
+  const shown = await shownOf(trx, firsts)
+  return new Map(
+    [...groups].map(([id, seen]) => {
+      const fields = shown.get((seen[0] as SeenRow).id)?.fields ?? {}
+      return [id, claimOf(seen, states, brief, storeNameOf({ category, fields }))]
+    }),
+  )
+}
+
+function binnedAtOf({ binned }: Claim<SeenRow>, shown: ReadonlyMap<number, Shown>): Date | null {
+  const at = binned && shown.get(binned.id)?.fields.binnedAt
+  return typeof at === 'string' && !Number.isNaN(Date.parse(at)) ? new Date(at) : null
+}
+
+interface Change {
   id: number
-  standing: string
-  bestId: number
+  claim: Claim<SeenRow>
   seen: number
   score: number
+  binnedAt: Date | null
 }
 
-async function storeChanges(trx: Db, ids: readonly number[], standings: readonly Standing[]): Promise<void> {
+const COLUMNS = [
+  'standing',
+  'best_sighting_id',
+  'sighting_count',
+  'match_score',
+  'binned_at',
+  'lost_after',
+  'lost_before',
+] as const
+
+const dated = (at: number | null | undefined): Date | null => (at == null ? null : new Date(at))
+const valuesOf = ({ claim, seen, score, binnedAt }: Change) => [
+  claim.standing,
+  claim.best.id,
+  seen,
+  score,
+  binnedAt,
+  dated(claim.window?.from),
+  dated(claim.window?.to),
+]
+const asText = (values: readonly unknown[]) =>
+  values.map((value) => (value instanceof Date ? value.getTime() : value)).join(' ')
+
+async function storeChanges(trx: Db, ids: readonly number[], all: readonly Change[]): Promise<void> {
   const rows = await trx('findings')
     .whereIn('id', [...ids])
-    .select('id', 'standing', 'best_sighting_id', 'sighting_count', 'match_score')
+    .select('id', 'content_state', ...COLUMNS)
   const said = new Map(
-    rows.map((row) => [
-      Number(row.id),
-      `${row.standing} ${row.best_sighting_id} ${row.sighting_count} ${row.match_score}`,
-    ]),
+    rows.map((row) => [Number(row.id), `${row.content_state} ${asText(COLUMNS.map((name) => row[name]))}`]),
   )
-  const changes = standings.filter(
-    ({ id, standing, bestId, seen, score }) => said.get(id) !== `${standing} ${bestId} ${seen} ${score}`,
-  )
+  const changes = all.filter((one) => said.get(one.id) !== `${one.claim.best.content} ${asText(valuesOf(one))}`)
   if (changes.length === 0) return
   // One statement for the whole batch; the words shown are those of the best copy.
-  const listed = changes.map(() => 'SELECT ? AS id, ? AS standing, ? AS best, ? AS seen, ? AS score')
+  const listed = changes.map(() => `SELECT ? AS id, ${COLUMNS.map((name) => `? AS ${name}`).join(', ')}`)
   await trx.raw(
-    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id JOIN sightings s ON s.id = c.best
-     SET f.standing = c.standing, f.best_sighting_id = c.best, f.sighting_count = c.seen, f.match_score = c.score,
-       f.happened_at = s.happened_at, f.title = s.title, f.text = s.text`,
-    changes.flatMap(({ id, standing, bestId, seen, score }) => [id, standing, bestId, seen, score]),
+    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id JOIN sightings s ON s.id = c.best_sighting_id
+     SET ${COLUMNS.map((name) => `f.${name} = c.${name}`).join(', ')},
+       f.happened_at = s.happened_at, f.title = s.title, f.text = s.text, f.content_state = s.content_state,
+       f.person_id = s.person_id, f.talk_id = s.talk_id, f.has = s.has`,
+    changes.flatMap((one) => [one.id, ...valuesOf(one)]),
   )
 }
 
-async function seenOf(
-  trx: Db,
-  ids: readonly number[],
-  sources: readonly CountingSource[],
-): Promise<Map<number, Group>> {
-  const takenAt = new Map(sources.map((source) => [source.id, source.takenAt]))
+async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, SeenRow[]>> {
   // Answered from an index alone, which a join or an order would not be.
-  const rows: { id: number; finding_id: number; condition: Condition; source_id: number }[] = await trx('sightings')
+  const rows: {
+    id: number
+    finding_id: number
+    condition: Condition
+    source_id: number
+    content_state: ContentState
+  }[] = await trx('sightings')
     .whereIn('finding_id', [...ids])
-    .select('id', 'finding_id', 'condition', 'source_id')
+    .select('id', 'finding_id', 'condition', 'source_id', 'content_state')
   rows.sort((a, b) => a.id - b.id)
-  const groups = new Map<number, Group>()
+  const groups = new Map<number, SeenRow[]>()
   for (const row of rows) {
     const id = Number(row.finding_id)
-    const one = { id: Number(row.id), condition: row.condition, sourceTakenAt: takenAt.get(row.source_id) ?? null }
+    const one = {
+      id: Number(row.id),
+      sourceId: Number(row.source_id),
+      condition: row.condition,
+      content: row.content_state,
+    }
     const group = groups.get(id)
-    if (group) group.seen.push(one)
-    else groups.set(id, { seen: [one] })
+    if (group) group.push(one)
+    else groups.set(id, [one])
   }
   return groups
 }
-
-const bestOf = (seen: SeenRow[]): SeenRow => seen.reduce((best, one) => (isBetterCopy(one, best) ? one : best))
 
 interface Shown {
   title: string
@@ -158,7 +167,10 @@ export async function restandCategory(db: Db, jobId: number, category: CategoryI
     const findings = db('findings').where({ job_id: jobId, category }).where('id', '>', after)
     if (read !== undefined)
       findings.whereNotExists(
-        db('sightings').where('sightings.finding_id', db.ref('findings.id')).where({ source_id: read }),
+        db('sightings')
+          .where('sightings.finding_id', db.ref('findings.id'))
+          .where({ source_id: read })
+          .whereIn('condition', ['live', 'binned']),
       )
     const rows = await findings.orderBy('id').limit(CHUNK).select('id')
     const ids = rows.map((row) => Number(row.id))

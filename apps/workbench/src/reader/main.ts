@@ -7,6 +7,7 @@ import { connect, type Db } from '../database/connection.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
+import { resumeReturned } from '../services/presence.js'
 import { runRead } from '../services/reading.js'
 
 const IDLE_MS = 300
@@ -32,11 +33,22 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
     await runRead(db, read, stop.signal)
     return true
   }
+  await lookForReturned(db)
   const handover = await claimWork(db, 'handovers', worker)
   // What nobody waits for is done when there is nothing else to do.
   if (handover === undefined) return fingerprintSome(db, stop.signal)
   await runHandover(db, handover, stop.signal)
   return true
+}
+
+const LOOK_MS = 2000
+let looked = 0
+
+/** Sources that were away are looked for now and then. */
+async function lookForReturned(db: Db): Promise<void> {
+  if (Date.now() - looked < LOOK_MS) return
+  looked = Date.now()
+  await resumeReturned(db)
 }
 
 function isAlive(pid: number): boolean {
@@ -57,5 +69,5 @@ await db.destroy()
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!stop.signal.aborted && !(await db.schema.hasTable('fingerprints').catch(() => false))) await sleep(IDLE_MS)
+  while (!stop.signal.aborted && !(await db.schema.hasTable('names').catch(() => false))) await sleep(IDLE_MS)
 }

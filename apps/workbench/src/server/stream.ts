@@ -50,6 +50,18 @@ function streamOf(source: OpenContent['source'], start: number, end: number): Re
   })
 }
 
+/** Text that comes piece by piece. */
+export function textOf(pieces: AsyncGenerator<string>): ReadableStream<Uint8Array> {
+  return new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const next = await pieces.next()
+      if (next.done) controller.close()
+      else controller.enqueue(Buffer.from(next.value))
+    },
+    cancel: async () => void (await pieces.return(undefined)),
+  })
+}
+
 /** What a generator yields, as JSON Lines while it runs. When nobody listens any more, it is told by its signal. */
 export function lines(generate: (signal: AbortSignal) => AsyncGenerator<unknown>): Response {
   const stop = new AbortController()

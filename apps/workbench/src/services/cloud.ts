@@ -5,13 +5,14 @@ import { CloudError } from '@lumbrin/core/cloud/errors'
 import { LIBRARY_LISTS, LibraryCollector, type LibraryPart } from '@lumbrin/core/cloud/library-collector'
 import { beginSignIn, CloudLine, confirmSignIn, renewSession, signOut, type Tokens } from '@lumbrin/core/cloud/session'
 import type { AccountInfo, ArchiveInfo, CloudDevice, Session } from '@lumbrin/core/cloud/wire'
-import { Collection, type CollectionHeader, collectionInfo } from '@lumbrin/core/collected/collection'
+import { Collection, type CollectionHeader, collectionInfo, type NewHeader } from '@lumbrin/core/collected/collection'
 import type { Collector, CollectorOptions } from '@lumbrin/core/collected/collector'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
-import { insertSource } from '../database/sources.js'
+import { insertSource, listSources } from '../database/sources.js'
 import { AppError } from '../errors.js'
+import { deviceStamp, settleIfChanged } from './devices.js'
 import { askServer, requireReader } from './internal.js'
 import { fetchedFolder } from './job-folder.js'
 import { requireOpenJob } from './jobs.js'
@@ -195,18 +196,22 @@ async function addCollection(
   jobId: number,
   name: string,
   collectorOf: (options: CollectorOptions) => Collector,
-  header: Omit<CollectionHeader, 'format' | 'version'>,
+  header: NewHeader,
 ): Promise<number> {
   await requireOpenJob(db, jobId)
   const folder = fetchedFolder(jobId, name)
+  if ((await listSources(db, jobId)).some(({ path }) => path === folder))
+    throw new AppError('conflict', 'This job has that already. Read more of it in its row.')
   const collection = new Collection(folder)
   await collection.writeHeader(header)
   const quiet = { report: () => {}, progress: () => {}, signal: new AbortController().signal }
-  await collectorOf({ folder, ...quiet }).begin()
+  await collectorOf({ folder, ...quiet }).begin(true)
   const files = (await collection.listing()).entries.filter(({ kind }) => kind === 'file')
   const bytes = files.reduce((sum, { size }) => sum + (size ?? 0), 0)
   const info = collectionInfo(folder, await collection.header())
+  const before = await deviceStamp(db, jobId)
   const id = await insertSource(db, jobId, info, { bytes, files: files.length })
+  if (id) await settleIfChanged(db, jobId, before)
   if (!id) throw new AppError('conflict', 'This job has that already. Read more of it in its row.')
   await appendLog(db, jobId, 'Cloud source added', `${header.deviceName}, state of ${header.takenAt?.toISOString()}`)
   return id
@@ -228,3 +233,14 @@ export function cloudCollector(
 
 /** The process that holds the session uses it; another one asks. */
 const readerTokens = (jobId: number): Tokens => (held.has(jobId) ? tokensOf(jobId) : askedTokens(jobId))
+
+/** True where the service answers for the session of a job's account. */
+export async function cloudIsThere(jobId: number): Promise<boolean> {
+  try {
+    await new CloudClient(new CloudLine(service(), readerTokens(jobId))).account()
+    return true
+  } catch (thrown) {
+    if (thrown instanceof CloudError || thrown instanceof AppError) return false
+    throw thrown
+  }
+}

@@ -1,6 +1,8 @@
 import { setMaxListeners } from 'node:events'
 import type { SourceTree } from '@lumbrin/core/backup/types'
+import { isListDamaged } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
+import { type ContentState, contentStateOf } from '@lumbrin/core/categories/content-state'
 import { storesFor, wantedBy } from '@lumbrin/core/categories/needs'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type CollectedEntry, Collection } from '@lumbrin/core/collected/collection'
@@ -8,15 +10,17 @@ import type { Collector, CollectorOptions, CollectProgress } from '@lumbrin/core
 import { openSource } from '@lumbrin/core/collected/open'
 import { DeviceCollector } from '@lumbrin/core/device/collector'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
-import type { Report } from '@lumbrin/core/io/errors'
+import type { Report, Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
+import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } from '../database/content-states.js'
 import { appendLog } from '../database/jobs.js'
-import { type ReadRow, type SourceRow, updateSource } from '../database/sources.js'
+import { type ReadRow, type SourceRow, updateSource, wasReadFrom } from '../database/sources.js'
 import { cloudCollector } from './cloud.js'
 import { keysOf } from './keyring.js'
 
 const TELL_MS = 400
+const SETTLED_AT_ONCE = 200
 // Small files cost a way there and back each; several at once keep the line busy.
 const FETCHES_AT_ONCE = 24
 
@@ -49,6 +53,8 @@ export class ReadableSource {
     readonly report: Report,
     profiles: readonly Profile[],
     signal: AbortSignal,
+    /** Warnings of its opening say that part of its list could not be read. */
+    public listDamaged = false,
   ) {
     signal.addEventListener('abort', () => this.#stop.abort(), { once: true })
     // Each question on its way listens for it.
@@ -73,8 +79,10 @@ export class ReadableSource {
         // Where the database is away for a moment, the next batch says so.
         progress: (now) => void readable.#tell(now).catch(() => {}),
         signal: readable.#stop.signal,
+        wants: readable.#wants,
       })
-      await readable.#collector?.begin()
+      // Once anything was read of it, its listing is a state with a date, and stays.
+      await readable.#collector?.begin(!(await wasReadFrom(db, source.id)))
       await readable.#openTree()
       return readable
     } catch (thrown) {
@@ -90,7 +98,13 @@ export class ReadableSource {
 
   async #openTree(): Promise<void> {
     const keys = await keysOf(this.source.id)
-    const tree = await openSource(this.source.path, this.report, { keys }, this.#collector && this.#fetch)
+    const warnings: Warning[] = []
+    const report: Report = (warning) => {
+      warnings.push(warning)
+      this.report(warning)
+    }
+    const tree = await openSource(this.source.path, report, { keys }, this.#collector && this.#fetch)
+    this.listDamaged = isListDamaged(warnings)
     await this.tree?.close()
     this.tree = tree
     if (this.#collector) await this.#keepSize()
@@ -114,14 +128,24 @@ export class ReadableSource {
     return fetched
   }
 
+  /** The date of the state that a category's steps show. */
+  async dateOf(category: CategoryId): Promise<Date | null> {
+    if (!this.#collector) return this.tree.info.takenAt
+    return (await this.#collector.dateOf(storesFor(category))) ?? this.tree.info.takenAt
+  }
+
   /** Called before each step. */
   async prepare(category: CategoryId): Promise<void> {
     if (await this.#collector?.prepare(storesFor(category), this.#wants)) await this.#openTree()
   }
 
-  /** Fetches the contents of what was found: findings are there before it begins, and pictures as they come. */
+  /**
+   * Fetches the contents of what was found: findings are there before it begins, and pictures as they come. What can be
+   * had of each is kept with its sightings.
+   */
   async fetchContents(): Promise<void> {
     if (!this.#collector) return
+    const awaited = await awaitedContents(this.db, this.source.id, this.#wants)
     const left: CollectedEntry[] = []
     for (const entry of this.tree.entries())
       if (entry.kind === 'file' && 'reference' in entry && this.#wants(entry) && !(await this.tree.storedBytes(entry)))
@@ -130,20 +154,41 @@ export class ReadableSource {
     let bytes = 0
     let items = 0
     const queue = left.values()
+    const settled: AwaitedContent[] = []
     const work = async () => {
       for (const entry of queue) {
         await this.#tell({ what: 'Fetching files', items: items++, bytes, bytesTotal })
         await this.#fetch(entry)
         bytes += entry.size ?? 0
+        settled.push(...(awaited.get(placeKey(entry)) ?? []))
+        if (settled.length >= SETTLED_AT_ONCE) await this.#settle(settled.splice(0))
       }
     }
-    await Promise.all(Array.from({ length: FETCHES_AT_ONCE }, work))
+    try {
+      await Promise.all(Array.from({ length: FETCHES_AT_ONCE }, work))
+    } finally {
+      await this.#settle(settled)
+    }
+    // What was here already, fetched for a step or by an earlier try.
+    await this.#settle([...awaited.values()].flat())
     await appendLog(
       this.db,
       this.read.jobId,
       'Fetched',
       `${this.#files} files, ${this.#bytes} bytes, kept in ${this.source.path}. Nothing was written to where they come from.`,
     )
+  }
+
+  /** Keeps what can be had now of the contents of these sightings. */
+  async #settle(some: readonly AwaitedContent[]): Promise<void> {
+    if (some.length === 0) return
+    const states = new Map<number, ContentState>()
+    for (const { id, sighting } of some) {
+      const state = await contentStateOf(this.tree, sighting)
+      // It was asked for: where it comes from does not have it any more, unless the line was cut.
+      states.set(id, state === 'awaited' && !this.#stop.signal.aborted ? 'gone' : state)
+    }
+    await storeContentStates(this.db, this.read.jobId, states)
   }
 
   async #tell(now: CollectProgress): Promise<void> {

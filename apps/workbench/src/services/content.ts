@@ -1,7 +1,9 @@
 import { attachmentsOf } from '@lumbrin/core/categories/attachments'
+import type { ContentRef } from '@lumbrin/core/categories/types'
+import { SourceError } from '@lumbrin/core/io/errors'
 import type { ByteSource } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
-import { type FindingDetail, findFinding } from '../database/queries.js'
+import { type FindingDetail, findFinding, type SightingDetail } from '../database/queries.js'
 import { AppError } from '../errors.js'
 import { openContent } from './trees.js'
 
@@ -19,23 +21,44 @@ export async function requireFinding(db: Db, id: number): Promise<FindingDetail>
   return finding
 }
 
-/** The content of a finding's best copy. @throws AppError where there is none */
+type Place = Pick<ContentRef, 'name' | 'mime' | 'domain' | 'path' | 'range'>
+
+/** The content of a finding: of its best copy, else of the first other one that can be opened. @throws AppError */
 export async function openFindingContent(db: Db, id: number): Promise<OpenContent> {
-  const finding = await requireFinding(db, id)
-  const best = finding.sightings.find((sighting) => sighting.id === finding.bestSightingId)
-  const source =
-    best?.content && (await openContent(db, best.sourceId, best.content.domain, best.content.path, best.content.range))
-  if (!best?.content || !source) throw new AppError('not-found', 'The content of this finding is not in its source.')
-  return { source, name: best.content.name, mime: best.content.mime }
+  const opened = await openFirst(db, await requireFinding(db, id), ({ content }) => content)
+  if (!opened) throw new AppError('not-found', 'No source of this job holds the content of this finding.')
+  return opened
 }
 
 /** One attachment of a message, by its position from 0. @throws AppError where there is none */
 export async function openAttachment(db: Db, id: number, index: number): Promise<OpenContent> {
-  const finding = await requireFinding(db, id)
-  const best = finding.sightings.find((sighting) => sighting.id === finding.bestSightingId)
-  const attachment = best && attachmentsOf(best)[index]
-  const source =
-    best && attachment?.path ? await openContent(db, best.sourceId, attachment.domain, attachment.path) : undefined
-  if (!source || !attachment) throw new AppError('not-found', 'This attachment is not in the source.')
-  return { source, name: attachment.name, mime: attachment.mime }
+  const opened = await openFirst(db, await requireFinding(db, id), (sighting) => {
+    const attachment = attachmentsOf(sighting)[index]
+    return attachment?.path == null ? null : { ...attachment, path: attachment.path }
+  })
+  if (!opened) throw new AppError('not-found', 'No source of this job holds this attachment.')
+  return opened
+}
+
+async function openFirst(
+  db: Db,
+  { bestSightingId, sightings }: FindingDetail,
+  placeIn: (sighting: SightingDetail) => Place | null,
+): Promise<OpenContent | undefined> {
+  const isBest = ({ id }: SightingDetail) => (id === bestSightingId ? 0 : 1)
+  let problem: unknown
+  for (const sighting of [...sightings].sort((a, b) => isBest(a) - isBest(b))) {
+    const place = placeIn(sighting)
+    if (!place) continue
+    try {
+      const source = await openContent(db, sighting.sourceId, place.domain, place.path, place.range)
+      if (source) return { source, name: place.name, mime: place.mime }
+    } catch (thrown) {
+      // A source that is locked or away: another one may have it.
+      if (!(thrown instanceof SourceError || thrown instanceof AppError)) throw thrown
+      problem ??= thrown
+    }
+  }
+  if (problem !== undefined) throw problem
+  return undefined
 }

@@ -5,6 +5,7 @@ import {
   integritySteps,
 } from '@lumbrin/core/backup/integrity'
 import type { SourceEntry } from '@lumbrin/core/backup/types'
+import { contentStateOf } from '@lumbrin/core/categories/content-state'
 import { fileSighting } from '@lumbrin/core/categories/files/index'
 import { openStore } from '@lumbrin/core/categories/open'
 import { categoryList } from '@lumbrin/core/categories/table'
@@ -288,7 +289,9 @@ export async function pickFile(
   const tree = await treeOf(db, sourceId)
   const entry = tree.find(domain, path)
   if (!source || entry?.kind !== 'file') throw new AppError('not-found', 'There is no such file in this source.')
-  const finding = await storePicked(db, fileSighting(tree, entry), source.jobId, sourceId)
+  const sighting = fileSighting(tree, entry)
+  const content = await contentStateOf(tree, sighting)
+  const finding = await storePicked(db, { sighting, content }, source.jobId, sourceId)
   await addToTray(db, source.jobId, [finding])
   forget(source.jobId)
 }

@@ -1,7 +1,12 @@
 import { mayHold } from '@lumbrin/core/categories/encrypted'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { comparability, type NotCompared } from '@lumbrin/core/findings/restore-cost'
+import { sourceName } from '../components/labels.js'
 import type { Db } from '../database/connection.js'
-import { parsed } from '../database/json.js'
+import { allOf, COMPARED_PARTS, type ComparedPart, filtered, inPart } from '../database/queries.js'
+import type { SourceRow } from '../database/sources.js'
+import { allStates, jobDevices } from '../database/states.js'
+import { AppError } from '../errors.js'
 
 /** An item that one of two sources shows and the other does not. */
 export interface Example {
@@ -25,18 +30,31 @@ export interface Difference {
   examplesSecond: Example[]
 }
 
+/** What a restore of one source onto the state of another would do, and what is not known of it. */
+export interface RestoreCost {
+  lines: Difference[]
+  notCompared: NotCompared[]
+}
+
 const EXAMPLES = 5
 
 /**
  * What two sources of a job show, category by category. Seen as the restore of the first onto a device that looks like
  * the second: `onlyFirst` comes back, `onlySecond` is wiped, `changed` goes back to what it was.
+ * @throws AppError where a source is not of this job
  */
-export async function sourceDifferences(db: Db, jobId: number, first: number, second: number): Promise<Difference[]> {
-  const categories = await readFromBoth(db, first, second)
+export async function restoreCost(db: Db, jobId: number, first: number, second: number): Promise<RestoreCost> {
+  const [states, { sources }] = await Promise.all([allStates(db, jobId), jobDevices(db, jobId)])
+  const { compared, not } = comparability(
+    CATEGORY_IDS.filter((id) => !UNCOMPARABLE.includes(id)),
+    states,
+    requireSource(sources, first),
+    requireSource(sources, second),
+  )
   const rows = await db
     .from(inEither(db, jobId, first, second).as('pairs'))
     .join('findings', 'findings.id', 'pairs.finding_id')
-    .whereIn('pairs.category', categories)
+    .whereIn('pairs.category', compared)
     .groupBy('pairs.category')
     .orderBy('pairs.category')
     .select('pairs.category')
@@ -48,33 +66,33 @@ export async function sourceDifferences(db: Db, jobId: number, first: number, se
       db.raw('SUM(IF(in_first AND NOT in_second, findings.bytes, 0)) AS bytes_first'),
       db.raw('SUM(IF(in_second AND NOT in_first, findings.bytes, 0)) AS bytes_second'),
     )
-  return Promise.all(
-    rows.map(async (row) => ({
-      category: row.category,
-      onlyFirst: Number(row.only_first),
-      onlySecond: Number(row.only_second),
-      both: Number(row.both_of_them),
-      changed: Number(row.changed),
-      bytesFirst: Number(row.bytes_first),
-      bytesSecond: Number(row.bytes_second),
-      examplesFirst: row.only_first > 0 ? await examples(db, jobId, row.category, first, second) : [],
-      examplesSecond: row.only_second > 0 ? await examples(db, jobId, row.category, second, first) : [],
-    })),
+  const lines = await Promise.all(
+    compared.map(async (category) => {
+      const row = rows.find((one) => one.category === category)
+      return {
+        category,
+        onlyFirst: Number(row?.only_first ?? 0),
+        onlySecond: Number(row?.only_second ?? 0),
+        both: Number(row?.both_of_them ?? 0),
+        changed: Number(row?.changed ?? 0),
+        bytesFirst: Number(row?.bytes_first ?? 0),
+        bytesSecond: Number(row?.bytes_second ?? 0),
+        examplesFirst: row?.only_first > 0 ? await examples(db, jobId, category, first, second, 'comes-back') : [],
+        examplesSecond: row?.only_second > 0 ? await examples(db, jobId, category, first, second, 'wiped') : [],
+      }
+    }),
   )
+  return { lines, notCompared: not }
 }
 
-/** Categories that both sources were read for, and that both can hold: only there an absence says something. */
-async function readFromBoth(db: Db, first: number, second: number): Promise<CategoryId[]> {
-  const rows: { source: number; category: CategoryId; info: unknown }[] = await db('read_steps')
-    .join('reads', 'reads.id', 'read_steps.read_id')
-    .join('sources', 'sources.id', 'reads.source_id')
-    .where({ 'read_steps.pass': 'live' })
-    .whereIn('sources.id', [first, second])
-    .distinct('sources.id as source', 'read_steps.category as category', 'sources.info as info')
-  const of = (source: number) =>
-    rows.filter((row) => row.source === source && mayHold(parsed(row.info), row.category)).map((row) => row.category)
-  const inSecond = of(second)
-  return of(first).filter((category) => inSecond.includes(category))
+// Made of other categories' items, or of what no list of the source names: a restore does nothing to them.
+const UNCOMPARABLE: readonly CategoryId[] = ['places', 'strays']
+
+function requireSource(sources: readonly SourceRow[], id: number) {
+  const source = sources.find((one) => one.id === id)
+  if (!source) throw new AppError('not-found', 'This job has no such source.')
+  const { info } = source
+  return { id, name: sourceName(info), mayHold: (category: CategoryId) => mayHold(info, category) }
 }
 
 /** Findings that either source shows live, with which of the two does. */
@@ -94,28 +112,53 @@ async function examples(
   db: Db,
   jobId: number,
   category: CategoryId,
-  shownBy: number,
-  notBy: number,
+  first: number,
+  second: number,
+  part: ComparedPart,
 ): Promise<Example[]> {
-  const rows = await db('findings')
-    .where({ 'findings.job_id': jobId, 'findings.category': category })
-    .whereExists((seen) => liveIn(seen, shownBy))
-    .whereNotExists((seen) => liveIn(seen, notBy))
+  const rows = await filtered(db, jobId, { ...allOf(category), compared: { first, second, part } })
     .orderBy('findings.happened_at', 'desc')
     .orderBy('findings.id')
     .limit(EXAMPLES)
     .select('id', 'title', 'text', 'happened_at')
-  return rows.map((row) => ({
-    id: Number(row.id),
-    title: row.title,
-    text: row.text,
-    when: row.happened_at?.toISOString() ?? null,
-  }))
+  return rows.map(toExample)
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: Knex gives subqueries no narrower type
-const liveIn = (query: any, sourceId: number) =>
-  query
-    .from('sightings')
-    .whereRaw('sightings.finding_id = findings.id')
-    .where({ source_id: sourceId, condition: 'live' })
+const toExample = (row: { id: number; title: string; text: string | null; happened_at: Date | null }): Example => ({
+  id: Number(row.id),
+  title: row.title,
+  text: row.text,
+  when: row.happened_at?.toISOString() ?? null,
+})
+
+/** One item of a comparison, as its table lists it. */
+export interface ComparedItem extends Example {
+  category: CategoryId
+  part: ComparedPart
+}
+
+const PAGE = 1000
+
+/** Every item in which two sources differ, category by category. */
+export async function* comparedItems(
+  db: Db,
+  jobId: number,
+  first: number,
+  second: number,
+): AsyncGenerator<ComparedItem> {
+  const { lines } = await restoreCost(db, jobId, first, second)
+  for (const { category } of lines)
+    for (const part of COMPARED_PARTS.filter((one) => one !== 'both'))
+      for (let after = 0; ; ) {
+        const rows = await db('findings')
+          .where({ 'findings.job_id': jobId, category })
+          .where('findings.id', '>', after)
+          .modify((query) => inPart(query, { first, second, part }))
+          .orderBy('findings.id')
+          .limit(PAGE)
+          .select('id', 'title', 'text', 'happened_at')
+        for (const row of rows) yield { category, part, ...toExample(row) }
+        if (rows.length < PAGE) break
+        after = Number(rows.at(-1).id)
+      }
+}

@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
+import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { Db } from '../database/connection.js'
 import { type HandoverRow, listHandovers } from '../database/handovers.js'
 import {
@@ -9,6 +10,7 @@ import {
   listConversations,
 } from '../database/queries.js'
 import { listReads, type ReadRow } from '../database/sources.js'
+import { type Suggestions, suggestionsFor } from '../database/suggestions.js'
 import { type Timeline, timeline } from '../database/timeline.js'
 import { summariseTray, type TrayLine } from '../database/tray.js'
 import { cached } from './cached.js'
@@ -54,3 +56,7 @@ export const timelineOf = (db: Db, jobId: number, filter: FindingFilter): Promis
 /** The conversations of a filter with their counts. */
 export const conversationsOf = (db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> =>
   cached(`conversations ${jobId} ${JSON.stringify(filter)}`, () => listConversations(db, jobId, filter))
+
+/** What a search of a category may ask for. */
+export const suggestionsOf = (db: Db, jobId: number, category: CategoryId): Promise<Suggestions> =>
+  cached(`suggestions ${jobId} ${category}`, () => suggestionsFor(db, jobId, category))

@@ -1,17 +1,30 @@
 import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprint'
 import type { SourceTree } from '@lumbrin/core/backup/types'
+import { isClosed, type StepAccount, StepAccountant } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
+import { contentStateOf } from '@lumbrin/core/categories/content-state'
 import { readStep } from '@lumbrin/core/categories/read'
-import type { Sighting } from '@lumbrin/core/categories/types'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
-import { storeBatch } from '../database/findings.js'
+import { countContents } from '../database/content-states.js'
+import { removeBehind, type SeenSighting, storeBatch } from '../database/findings.js'
 import { appendLog } from '../database/jobs.js'
-import { findRead, findSource, moveRead, type ReadRow, type StepRow } from '../database/sources.js'
+import {
+  dateStep,
+  findRead,
+  findSource,
+  finishStep,
+  keepAccount,
+  moveRead,
+  type ReadRow,
+  type SourceRow,
+  type StepRow,
+} from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
 import { AppError } from '../errors.js'
 import { ReadableSource } from './collecting.js'
+import { requirePresent, whyAway } from './presence.js'
 import { ownProfiles } from './profiles.js'
 
 const BATCH_ROWS = 500
@@ -19,7 +32,7 @@ const BATCH_ROWS = 500
 const BATCH_MS = 400
 const MAX_WARNINGS = 200
 
-/** Runs a claimed read to its end, to its stop, or to the error that is stored with it. */
+/** Runs a claimed read to its end, to its stop, to where its source went away, or to the error that is stored with it. */
 export async function runRead(db: Db, readId: number, signal: AbortSignal): Promise<void> {
   const read = await findRead(db, readId)
   const source = read && (await findSource(db, read.sourceId))
@@ -30,21 +43,45 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
   try {
     readable = await ReadableSource.open(db, read, source, warnings.add, profiles, signal)
     const before = readable.fetches ? undefined : await fingerprintOf(readable.tree)
-    const ended = await runSteps(new ReadRun(db, read, readable, warnings, signal, profiles))
-    if (before) await logUntouched(db, read, readable.tree, before)
+    const ended = await runSteps(new ReadRun(db, read, source, readable, warnings, signal, profiles))
+    if (before && ended === 'done') await logUntouched(db, read, readable.tree, before)
     await warnings.store(db, readId)
-    if (ended === 'done' && (await moveRead(db, readId, ['running', 'stopping'], 'done'))) await logEnd(db, read)
-    if (ended === 'stopped') await moveRead(db, readId, ['running', 'stopping'], signal.aborted ? 'queued' : 'stopped')
+    if (ended === 'done') await endRead(db, read)
+    else await moveRead(db, readId, ['running', 'stopping'], signal.aborted ? 'queued' : 'stopped')
   } catch (thrown) {
     await warnings.store(db, readId)
-    // What was stopped amid fetching ends with an error of the line that was cut: that is no failure.
-    if (await moveRead(db, readId, ['stopping'], 'stopped')) return
-    if (signal.aborted && (await moveRead(db, readId, ['running'], 'queued'))) return
-    await moveRead(db, readId, ['running', 'stopping'], 'failed', { error: messageOf(thrown) })
-    await appendLog(db, read.jobId, 'Read failed', messageOf(thrown))
+    await endBadly(db, read, source, thrown, signal)
   } finally {
     await readable?.close()
   }
+}
+
+async function endBadly(db: Db, read: ReadRow, source: SourceRow, thrown: unknown, signal: AbortSignal): Promise<void> {
+  // What was stopped amid fetching ends with an error of the line that was cut: that is no failure.
+  if (await moveRead(db, read.id, ['stopping'], 'stopped')) return
+  if (signal.aborted && (await moveRead(db, read.id, ['running'], 'queued'))) return
+  const away = await whyAway(source, thrown)
+  const why = away ?? messageOf(thrown)
+  if (away) await moveRead(db, read.id, ['running', 'stopping'], 'away', { waits_for: away })
+  else await moveRead(db, read.id, ['running', 'stopping'], 'failed', { error: why })
+  await appendLog(db, read.jobId, away ? 'Read waits for its source' : 'Read failed', why)
+}
+
+/** Closes the account of a read: it is done only where nothing is left that another try might bring. */
+async function endRead(db: Db, { id }: ReadRow): Promise<void> {
+  const read = await findRead(db, id)
+  if (!read) return
+  const contents = await countContents(db, read.sourceId)
+  let closed = true
+  for (const step of read.steps) {
+    if (!step.account) continue
+    const account = { ...step.account, content: contents.get(`${step.category}/${step.pass}`) ?? {} }
+    await db('read_steps')
+      .where({ id: step.id })
+      .update({ account: JSON.stringify(account) })
+    closed &&= isClosed(account)
+  }
+  if (await moveRead(db, id, ['running', 'stopping'], closed ? 'done' : 'gaps')) await logEnd(db, read, closed)
 }
 
 /** Puts on record that the source is what it was before the read. */
@@ -66,13 +103,12 @@ async function logUntouched(db: Db, read: ReadRow, tree: SourceTree, before: Fin
     )
 }
 
-async function logEnd(db: Db, read: ReadRow): Promise<void> {
-  const steps = (await findRead(db, read.id))?.steps ?? []
+async function logEnd(db: Db, read: ReadRow, closed: boolean): Promise<void> {
   await appendLog(
     db,
     read.jobId,
-    'Read done',
-    steps.map((step) => `${step.category} (${step.pass}): ${step.done}`).join(', '),
+    closed ? 'Read done' : 'Read done with gaps',
+    read.steps.map((step) => `${step.category} (${step.pass}): ${step.done}`).join(', '),
   )
 }
 
@@ -81,9 +117,10 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
     if (step.finished) continue
     await run.source.prepare(step.category)
     if ((await run.step(step)) === 'stopped') return 'stopped'
-    // First, since a step that is finished is not come back to after a crash.
-    await restandCategory(run.db, run.read.jobId, step.category, run.read.sourceId)
-    await run.db('read_steps').where({ id: step.id }).update({ finished: true })
+    // Only a live pass that ended says by its silence what is gone. A step that is finished is not come back to after a
+    // crash, so that this is done before.
+    if (step.pass === 'live') await restandCategory(run.db, run.read.jobId, step.category, run.read.sourceId)
+    await finishStep(run.db, step.id)
   }
   await run.source.fetchContents()
   return 'done'
@@ -93,6 +130,7 @@ class ReadRun {
   constructor(
     readonly db: Db,
     readonly read: ReadRow,
+    readonly row: SourceRow,
     readonly source: ReadableSource,
     readonly warnings: Warnings,
     readonly signal: AbortSignal,
@@ -101,36 +139,41 @@ class ReadRun {
 
   /** Reads one step from where it was left: the first `done` sightings are stored already and passed over. */
   async step(step: StepRow): Promise<'done' | 'stopped'> {
+    const { tree } = this.source
+    const accountant = new StepAccountant(tree, step, this.warnings.add, this.profiles, this.source.listDamaged)
+    const again = this.read.mode === 'again'
     let done = step.done
     let position = 0
-    let batch: Sighting[] = []
+    let batch: SeenSighting[] = []
     let since = Date.now()
+    const origin = () => ({ ...this.#place(step), first: done })
+    await dateStep(this.db, step.id, await this.source.dateOf(step.category))
     const store = async () => {
-      if (batch.length > 0)
-        await storeBatch(
-          this.db,
-          batch,
-          {
-            jobId: this.read.jobId,
-            sourceId: this.read.sourceId,
-            category: step.category,
-            pass: step.pass,
-            first: done,
-          },
-          step,
-        )
+      // What is missing from a source that went away is not missing in it.
+      await requirePresent(this.row)
+      if (batch.length > 0) await storeBatch(this.db, batch, origin(), step, again)
       done += batch.length
       batch = []
       since = Date.now()
       return this.#mayGoOn()
     }
-    for await (const sighting of readStep(this.source.tree, step, this.warnings.add, this.profiles)) {
+    for await (const sighting of readStep(tree, step, accountant.report, this.profiles)) {
+      const content = await contentStateOf(tree, sighting)
+      accountant.item(content)
       if (position++ < step.done) continue
-      batch.push(sighting)
+      batch.push({ sighting, content })
       if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue
       if (!(await store())) return 'stopped'
     }
-    return (await store()) ? 'done' : 'stopped'
+    if (!(await store())) return 'stopped'
+    const account = accountant.account()
+    if (again && isWhole(account)) await removeBehind(this.db, origin())
+    await keepAccount(this.db, step.id, account)
+    return 'done'
+  }
+
+  #place({ category, pass }: StepRow) {
+    return { jobId: this.read.jobId, sourceId: this.read.sourceId, category, pass }
   }
 
   async #mayGoOn(): Promise<boolean> {
@@ -140,6 +183,9 @@ class ReadRun {
     return row?.state === 'running' && !this.signal.aborted
   }
 }
+
+/** Every store was read to its end: what was not seen this time is not there. */
+const isWhole = ({ stores }: StepAccount) => Object.values(stores).every((state) => state === 'whole')
 
 /** The warnings of a read, each once. */
 class Warnings {

@@ -1,76 +1,236 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
-import { type Answer, answerOf } from '@lumbrin/core/findings/answer'
+import { isClosed, missingContents } from '@lumbrin/core/categories/account'
+import { RETRIABLE } from '@lumbrin/core/categories/content-state'
+import { mayHold } from '@lumbrin/core/categories/encrypted'
+import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
+import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { routeOf } from '@lumbrin/core/findings/route'
-import type { RouteSource, RouteStep } from '@lumbrin/core/findings/route-facts'
+import type {
+  KnownBackup,
+  KnownDevice,
+  KnownSnapshot,
+  MatchingCounts,
+  RouteSource,
+  RouteStep,
+} from '@lumbrin/core/findings/route-facts'
+import { CATEGORY_LABELS, sourceName } from '../components/labels.js'
 import type { Db } from '../database/connection.js'
-import { listReads, listSources, type ReadRow, type SourceRow } from '../database/sources.js'
+import { ENDED, listReads, type ReadRow, type SourceRow } from '../database/sources.js'
+import { type JobDevices, jobDevices, loadSaid } from '../database/states.js'
+import { bayNow } from './bay.js'
 import { type Brief, lossOf } from './brief.js'
+import { cloudState } from './cloud.js'
 import { requireJob } from './jobs.js'
 import { lockState } from './keyring.js'
+import { backupsHere } from './known-places.js'
 
 /** What to do next in a job, and how far its brief is answered. */
 export interface JobRoute {
   steps: RouteStep[]
-  answer: { answer: Answer; why: string }
+  answer: { answer: Answer; why: string; gaps: Gap[]; lookedThrough: string[] }
+  matching: MatchingCounts
+  /** What a full restore would be compared with: the newest state of the brief's device; null: there is none. */
+  newestSourceId: number | null
 }
 
 /** The route of a job; with `draft` as if its brief were that one. @throws AppError('not-found') */
 export async function jobRoute(db: Db, jobId: number, draft?: Brief): Promise<JobRoute> {
   const brief = draft ?? (await requireJob(db, jobId)).brief
-  const [sources, reads] = await Promise.all([listSources(db, jobId), listReads(db, jobId)])
-  const matching = await matchingCounts(db, jobId)
-  const told = sources.map((source) => routeSource(source, reads, brief.categories))
+  const [devices, reads, matching, said] = await Promise.all([
+    jobDevices(db, jobId),
+    listReads(db, jobId),
+    matchingCounts(db, jobId),
+    loadSaid(db, jobId),
+  ])
+  const sources = devices.sources.map((source) => routeSource(source, reads, brief.categories, devices))
+  const places = await knownPlaces(db, jobId, devices)
+  const facts = {
+    now: Date.now(),
+    categories: brief.categories,
+    lost: lossOf(brief),
+    device: brief.deviceState,
+    syncing: brief.syncing === 'not known' ? null : brief.syncing === 'yes',
+    sources,
+    matching,
+    hasLibrary: sources.some(({ kind }) => kind === 'cloud-library'),
+    done: said.done,
+    ...places,
+  }
+  const gaps = gapsOf(sources, brief.categories, places.backups)
+  const lookedThrough = sources
+    .filter((one) => one.canHold && one.read && one.residueRead && one.gaps === 0)
+    .map(
+      ({ name, takenAt }) => `${name}${takenAt === null ? '' : ` (${new Date(takenAt).toISOString().slice(0, 10)})`}`,
+    )
+  const whole = matching.binned + matching.earlier + matching.rebuilt - matching.withoutContent
+  const mine = sources.filter(({ ofBriefDevice }) => ofBriefDevice)
+  const newest = mine.reduce<RouteSource | undefined>(
+    (best, one) => ((one.takenAt ?? 0) >= (best?.takenAt ?? 0) ? one : best),
+    undefined,
+  )
   return {
-    steps: routeOf({
-      now: Date.now(),
-      categories: brief.categories,
-      lost: lossOf(brief),
-      device: brief.deviceState,
-      syncing: brief.syncing === 'not known' ? null : brief.syncing === 'yes',
-      sources: told,
-      matching,
-    }),
-    answer: answerOf({
-      whole: matching.binned + matching.earlier + matching.rebuilt,
-      partial: matching.partial,
-      unread: told.length === 0 || told.some((source) => !source.read),
-    }),
+    steps: routeOf(facts),
+    answer: {
+      ...answerOf({
+        whole,
+        partial: matching.partial + matching.withoutContent,
+        elsewhere: matching.elsewhere,
+        gaps,
+        lookedThrough,
+      }),
+      gaps,
+      lookedThrough,
+    },
+    matching,
+    newestSourceId: newest?.id ?? null,
   }
 }
 
-function routeSource(source: SourceRow, reads: readonly ReadRow[], wanted: readonly CategoryId[]): RouteSource {
-  const steps = reads.filter((read) => read.sourceId === source.id).flatMap((read) => read.steps)
-  const finished = (pass: string) => {
-    const done = steps.filter((step) => step.pass === pass && step.finished).map((step) => step.category)
-    return wanted.length > 0 ? wanted.every((id) => done.includes(id)) : done.length > 0
-  }
+/** What keeps "not found so far" from being "not found" (docs/truth.md, rule 14). */
+function gapsOf(
+  sources: readonly RouteSource[],
+  categories: readonly CategoryId[],
+  backups: readonly KnownBackup[],
+): Gap[] {
+  const able = sources.filter(({ canHold, foreign }) => canHold && !foreign)
+  const gaps: Gap[] = able.flatMap((source): Gap[] => {
+    const gap = (kind: Gap['kind'], words: string): Gap[] => [
+      { kind, words: `${source.name}: ${words}`, sourceId: source.id },
+    ]
+    if (source.away !== null) return gap('away', source.away)
+    if (source.locked && !source.read) return gap('locked', 'it is locked with a password')
+    if (!source.read) return gap('not-read', 'it was not read for this yet')
+    if (!source.residueRead) return gap('not-read', 'its leftovers were not read yet')
+    return source.gaps > 0 ? gap('read-gaps', `${source.gaps} of what it lists could not be had`) : []
+  })
+  if (sources.length === 0) gaps.push({ kind: 'no-source', words: 'The job has no source yet', sourceId: null })
+  else if (able.length === 0)
+    gaps.push({
+      kind: 'cannot-hold',
+      words: `No source of this job can hold ${categories.map((id) => CATEGORY_LABELS[id].toLowerCase()).join(', ') || 'what is sought'}`,
+      sourceId: null,
+    })
+  for (const one of backups.filter(({ ofJobDevice }) => ofJobDevice))
+    gaps.push({ kind: 'not-added', words: `The backup in ${one.path} was not added`, sourceId: null })
+  return gaps
+}
+
+function routeSource(
+  source: SourceRow,
+  reads: readonly ReadRow[],
+  wanted: readonly CategoryId[],
+  { keys, brief, devices }: JobDevices,
+): RouteSource {
+  const { id, info, takenAt } = source
+  const mine = reads.filter((read) => read.sourceId === id)
+  const steps = mine.flatMap((read) => read.steps)
+  const shown = new Set(steps.filter((step) => step.done > 0).map((step) => step.category))
+  const sought =
+    wanted.length > 0 ? wanted : CATEGORY_IDS.filter((category) => steps.some((one) => one.category === category))
+  const able = sought.filter((category) => shown.has(category) || mayHold(info, category))
+  const finished = (category: CategoryId, pass: string) =>
+    steps.some((step) => step.category === category && step.pass === pass && step.finished)
+  // Nothing is left over in what a service lists, nor in bytes without names but what carving finds.
+  const passes = info.kind === 'image' ? ['carving'] : info.kind === 'cloud-library' ? ['live'] : ['live', 'residue']
+  const done = (pass: string) =>
+    able.length > 0 &&
+    able.every((category) => (pass === 'carving' && !CARVED_CATEGORIES.includes(category)) || finished(category, pass))
+  const active = mine.find((read) => !ENDED.includes(read.state))
   return {
-    id: source.id,
-    name: source.info.deviceName ?? source.path,
-    takenAt: source.takenAt?.getTime() ?? null,
-    encrypted: source.info.encrypted,
-    locked: source.info.encrypted && lockState(source.id).state !== 'open',
-    read: finished('live'),
-    residueRead: finished('residue'),
+    id,
+    name: sourceName(info),
+    kind: info.kind,
+    takenAt: takenAt?.getTime() ?? null,
+    ofBriefDevice: keys.get(id) === brief,
+    foreign: devices.some(({ key, role }) => key === keys.get(id) && role === 'other'),
+    locked: info.encrypted && lockState(id).state !== 'open',
+    canHold: wanted.length === 0 || able.length > 0,
+    read: done(passes[0] as string),
+    residueRead: passes.length === 1 || done('residue'),
+    gaps: gapCount(mine, wanted),
+    busy: active !== undefined && active.state !== 'away' && active.state !== 'stopped',
+    away: active?.state === 'away' ? (active.waitsFor ?? '') : null,
   }
 }
 
-async function matchingCounts(db: Db, jobId: number) {
-  const rows: { standing: string; count: number; days: number | null }[] = await db('findings')
-    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .where({ 'findings.job_id': jobId })
+/** How many things of what is sought a source lists and could not give: stores, rows, pages, contents. */
+export function gapCount(reads: readonly ReadRow[], wanted: readonly CategoryId[]): number {
+  const latest = new Map<string, ReadRow['steps'][number]>()
+  for (const read of [...reads].sort((a, b) => a.id - b.id))
+    for (const step of read.steps)
+      if (step.account && (wanted.length === 0 || wanted.includes(step.category)))
+        latest.set(`${step.category}/${step.pass}`, step)
+  let count = 0
+  for (const { account } of latest.values()) {
+    if (!account || isClosed(account)) continue
+    const stores = Object.values(account.stores).filter((state) => state === 'damaged' || state === 'missing').length
+    const contents = missingContents(account).filter(([state]) => RETRIABLE.includes(state))
+    count += stores + account.rowsSkipped + account.pagesSkipped + contents.reduce((sum, [, many]) => sum + many, 0)
+  }
+  return count
+}
+
+async function knownPlaces(db: Db, jobId: number, { devices, sources }: JobDevices) {
+  const paths = new Set(sources.map(({ path }) => path))
+  const mine = new Set(devices.filter(({ role }) => role !== 'other').map(({ key }) => key))
+  const [found, bay, cloud] = await Promise.all([
+    backupsHere(db),
+    bayNow(db).catch(() => undefined),
+    cloudState(jobId).catch(() => undefined),
+  ])
+  const backups: KnownBackup[] = found
+    .filter(({ path }) => !paths.has(path))
+    .map((one) => ({
+      path: one.path,
+      name: one.deviceName ?? one.path,
+      takenAt: one.takenAt?.getTime() ?? null,
+      encrypted: one.encrypted,
+      ofJobDevice: one.uniqueId !== null && mine.has(`id:${one.uniqueId.toLowerCase().replaceAll('-', '')}`),
+    }))
+  const attached = bay?.devices.filter(({ state }) => state === 'ready') ?? []
+  const hasDevice = (udid: string) =>
+    sources.some(({ info }) => info.kind === 'device' && info.uniqueId?.toLowerCase() === udid.toLowerCase())
+  const known: KnownDevice[] = attached
+    .filter(
+      ({ udid }) =>
+        !hasDevice(udid) && (sources.length === 0 || mine.has(`id:${udid.toLowerCase().replaceAll('-', '')}`)),
+    )
+    .map(({ udid, name }) => ({ udid, name: name ?? udid }))
+  const added = new Set(sources.map(({ path }) => path.split('/').at(-1)))
+  const snapshots: KnownSnapshot[] | null =
+    cloud?.step === 'in'
+      ? cloud.devices.flatMap(({ name, snapshots: all }) =>
+          all
+            .filter(({ id }) => !added.has(`cloud-${id}`))
+            .map(({ id, takenAt }) => ({ id, name, takenAt: takenAt.getTime() })),
+        )
+      : null
+  return { backups, devices: known, snapshots }
+}
+
+/** Findings that match the brief, by standing. */
+export async function matchingCounts(db: Db, jobId: number): Promise<MatchingCounts> {
+  const now = new Date()
+  const rows: { standing: string; count: number; lacking: number; last: Date | null }[] = await db('findings')
+    .where({ job_id: jobId })
     .where('match_score', '>=', MATCHES_FROM)
     .groupBy('standing')
     .select('standing')
     .count({ count: '*' })
-    .min({ days: db.raw("CAST(JSON_VALUE(sightings.fields, '$.daysLeft') AS SIGNED)") })
-  const count = (standing: string) => Number(rows.find((row) => row.standing === standing)?.count ?? 0)
+    .sum({ lacking: db.raw("content_state NOT IN ('none', 'present', 'awaited')") })
+    .min({ last: db.raw('IF(binned_at > ?, binned_at, NULL)', [new Date(now.getTime() - BIN_DAYS * DAY_MS)]) })
+  const of = (standing: string) => rows.find((row) => row.standing === standing)
+  const count = (standing: string) => Number(of(standing)?.count ?? 0)
+  const lacking = (standing: string) => Number(of(standing)?.lacking ?? 0)
+  const time = binTime(of('binned')?.last ?? null, now)
   return {
     binned: count('binned'),
-    leastDaysLeft: rows.find((row) => row.standing === 'binned')?.days ?? null,
+    leastDaysLeft: time?.state === 'left' ? time.days : null,
     earlier: count('earlier'),
     rebuilt: count('rebuilt'),
     partial: count('partial'),
+    elsewhere: count('elsewhere'),
+    withoutContent: lacking('binned') + lacking('earlier') + lacking('rebuilt'),
   }
 }

@@ -2,9 +2,9 @@ import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { z } from 'zod'
 import type { PageEnd } from '../database/pages.js'
-import { type FindingFilter, ORDERS } from '../database/queries.js'
+import { COMPARED_PARTS, type ComparedPart, type FindingFilter, ORDERS } from '../database/queries.js'
 
-const VIEWS = ['page', 'facets', 'conversations', 'timeline', 'points', 'days'] as const
+const VIEWS = ['page', 'facets', 'conversations', 'timeline', 'points', 'days', 'suggestions'] as const
 
 const schema = z.object({
   view: z.enum(VIEWS).default('page'),
@@ -18,6 +18,16 @@ const schema = z.object({
   fromDay: z.iso.date().nullable().default(null),
   toDay: z.iso.date().nullable().default(null),
   matching: z.stringbool().default(false),
+  /** Two sources and what a restore of the one onto the other does, as `12,15,wiped`. */
+  compared: z
+    .string()
+    .regex(new RegExp(`^\\d+,\\d+,(${COMPARED_PARTS.join('|')})$`))
+    .transform((text) => {
+      const [first, second, part] = text.split(',')
+      return { first: Number(first), second: Number(second), part: part as ComparedPart }
+    })
+    .nullable()
+    .default(null),
   order: z.enum(ORDERS).default('newest'),
   afterWhen: z.iso.datetime().nullable().default(null),
   afterTitle: z.string().max(500).default(''),

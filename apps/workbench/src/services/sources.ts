@@ -1,23 +1,29 @@
 import { stat } from 'node:fs/promises'
 import { type SearchStep, searchBackups, sizeOnDisk, usualFolders } from '@lumbrin/core/backup/discover'
-import { planRead } from '@lumbrin/core/categories/read'
+import type { SourceInfo } from '@lumbrin/core/backup/types'
+import { isClosed } from '@lumbrin/core/categories/account'
+import { planRead, type ReadStep } from '@lumbrin/core/categories/read'
 import { type CategoryId, type Pass, USUAL_CATEGORIES, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { Collection, collectionInfo } from '@lumbrin/core/collected/collection'
+import { beginNextState } from '@lumbrin/core/collected/next-state'
 import { readSourceInfo } from '@lumbrin/core/collected/open'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
 import {
+  ENDED,
   findRead,
   findSource,
   insertRead,
   insertSource,
+  listSources,
   moveRead,
   type ReadRow,
   type SourceRow,
 } from '../database/sources.js'
 import { AppError } from '../errors.js'
 import { requireReadable } from './bay.js'
+import { deviceStamp, settleIfChanged } from './devices.js'
 import { fetchedFolder } from './job-folder.js'
 import { requireOpenJob } from './jobs.js'
 import { loadSettings } from './settings.js'
@@ -51,8 +57,10 @@ export async function addSource(db: Db, jobId: number, folder: string): Promise<
       : thrown
   })
   const size = info.kind === 'image' ? { bytes: (await stat(folder)).size, files: 1 } : await sizeOnDisk(folder)
+  const before = await deviceStamp(db, jobId)
   const id = await insertSource(db, jobId, info, size)
   if (!id) throw new AppError('conflict', 'This job has that source already.')
+  await settleIfChanged(db, jobId, before)
   await appendLog(db, jobId, 'Source added', `${info.deviceName ?? 'unnamed device'}, ${folder}`)
   return id
 }
@@ -62,6 +70,7 @@ export async function addDevice(db: Db, jobId: number, udid: string): Promise<nu
   await requireOpenJob(db, jobId)
   const { name, productType, osVersion } = await requireReadable(udid)
   const folder = fetchedFolder(jobId, `device-${udid}`)
+  await requireNew(db, jobId, folder, 'This job has that device already. Read more of it in its row.')
   const collection = new Collection(folder)
   await collection.writeHeader({
     kind: 'device',
@@ -74,41 +83,106 @@ export async function addDevice(db: Db, jobId: number, udid: string): Promise<nu
     origin: { udid },
   })
   const info = collectionInfo(folder, await collection.header())
+  const before = await deviceStamp(db, jobId)
   const id = await insertSource(db, jobId, info, { bytes: 0, files: 0 })
-  if (!id) throw new AppError('conflict', 'This job has that device already. Read more of it in its row.')
+  if (!id) throw new AppError('conflict', 'This device was added a moment ago.')
+  await settleIfChanged(db, jobId, before)
   await appendLog(db, jobId, 'Device added', `${name ?? 'unnamed device'}, ${udid}`)
   return id
 }
 
-/** Queues a read of a source. Categories and passes that were read before are not read again. */
+/** What lies in a folder belongs to a source with a date: nothing is written there again. @throws AppError */
+export async function requireNew(db: Db, jobId: number, folder: string, words: string): Promise<void> {
+  if ((await listSources(db, jobId)).some(({ path }) => path === folder)) throw new AppError('conflict', words)
+}
+
+/**
+ * Queues a read of a source. What was read before is not read again, unless `again`: then what another try may bring is
+ * tried, and nothing is stored twice. A device, an account or a backup that changed is read as a state of its own, which
+ * is a source beside the earlier one: what was seen before keeps its date (docs/truth.md, rule 4).
+ */
 export async function startRead(
   db: Db,
   sourceId: number,
   categories: readonly CategoryId[],
   passes: readonly Pass[],
   earlier: readonly ReadRow[],
+  again = false,
 ): Promise<number> {
-  const source = await requireSource(db, sourceId)
+  let source = await requireSource(db, sourceId)
   await requireOpenJob(db, source.jobId)
   const mine = earlier.filter((read) => read.sourceId === sourceId)
-  if (mine.some((read) => !['done', 'failed'].includes(read.state)))
+  if (mine.some((read) => !ENDED.includes(read.state)))
     throw new AppError('conflict', 'This source is being read, or its read was stopped. Let that one go on instead.')
-  const finished = new Set(
-    mine.flatMap((read) => read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`)),
-  )
-  const steps = planRead(
+  const wanted = planRead(
     categories.length > 0 ? categories : USUAL_CATEGORIES,
     passes.length > 0 ? passes : USUAL_PASSES,
-  ).filter((step) => !finished.has(`${step.category}/${step.pass}`))
-  if (steps.length === 0) throw new AppError('conflict', 'All of that was read already; its findings are in the job.')
-  const id = await insertRead(db, source, steps)
+  )
+  const done = mine.flatMap((read) => read.steps.filter((step) => step.finished))
+  let steps = again ? wanted.filter((step) => isAmong(step, done)) : wanted.filter((step) => !isAmong(step, done))
+  if (!again && done.length > 0 && (await hasNewState(source))) {
+    source = await addNextState(db, source)
+    steps = wanted
+  }
+  if (steps.length === 0)
+    throw new AppError(
+      'conflict',
+      'All of that was read already; its findings are in the job. Choose “Read again” to try anew what could not be had.',
+    )
+  const id = await insertRead(db, source, steps, again ? 'again' : 'read')
   await appendLog(
     db,
     source.jobId,
-    'Read started',
+    again ? 'Read again' : 'Read started',
     `${source.info.deviceName ?? source.path}: ${steps.map((step) => `${step.category} (${step.pass})`).join(', ')}`,
   )
   return id
+}
+
+const isAmong = (step: ReadStep, list: readonly ReadStep[]) =>
+  list.some((one) => one.category === step.category && one.pass === step.pass)
+
+/** Tries again all of a source that could not be had: stores, rows and contents. @throws AppError */
+export async function tryAgain(db: Db, sourceId: number, earlier: readonly ReadRow[]): Promise<number> {
+  const steps = earlier
+    .filter((read) => read.sourceId === sourceId)
+    .flatMap((read) => read.steps.filter((step) => step.account && !isClosed(step.account)))
+  const categories = [...new Set(steps.map((step) => step.category))]
+  if (categories.length === 0) throw new AppError('conflict', 'Nothing is missing of this source.')
+  return startRead(db, sourceId, categories, [...new Set(steps.map((step) => step.pass))], earlier, true)
+}
+
+/** True where what the source shows now may be another state than the one that was read. */
+async function hasNewState({ info, path, takenAt }: SourceRow): Promise<boolean> {
+  if (info.kind === 'device') return true
+  if (info.kind === 'cloud-library') return (await new Collection(path).header()).origin.library === 'now'
+  if (info.kind !== 'computer-backup') return false
+  const now = await readSourceInfo(path, () => {}).catch(() => undefined)
+  return now?.takenAt != null && now.takenAt.getTime() !== takenAt?.getTime()
+}
+
+/** Adds what a source shows now beside what it showed when it was read. */
+async function addNextState(db: Db, source: SourceRow): Promise<SourceRow> {
+  const stamp = new Date()
+    .toISOString()
+    .replace(/[^0-9]/g, '')
+    .slice(0, 14)
+  let info: SourceInfo
+  if (source.info.layout === 'collected') {
+    const folder = `${source.path.replace(/-state-\d+$/, '')}-state-${stamp}`
+    await beginNextState(source.path, folder)
+    info = collectionInfo(folder, await new Collection(folder).header())
+  } else info = await readSourceInfo(source.path, () => {})
+  const id = await insertSource(db, source.jobId, info, { bytes: source.bytes, files: source.files }, `#${stamp}`)
+  if (!id) throw new AppError('conflict', 'This state was added a moment ago. Try again.')
+  if (source.saidDevice) await db('sources').where({ id }).update({ said_device: source.saidDevice })
+  await appendLog(
+    db,
+    source.jobId,
+    'New state added',
+    `${info.deviceName ?? info.path}: what was seen before keeps its date.`,
+  )
+  return requireSource(db, id)
 }
 
 async function requireSource(db: Db, id: number): Promise<SourceRow> {
@@ -120,15 +194,16 @@ async function requireSource(db: Db, id: number): Promise<SourceRow> {
 /** Asks a read to stop. What was found so far stays. */
 export async function stopRead(db: Db, id: number): Promise<void> {
   const read = await requireRead(db, id)
-  const stopped = (await moveRead(db, id, ['queued'], 'stopped')) || (await moveRead(db, id, ['running'], 'stopping'))
+  const stopped =
+    (await moveRead(db, id, ['queued', 'away'], 'stopped')) || (await moveRead(db, id, ['running'], 'stopping'))
   if (!stopped) throw new AppError('conflict', 'This read is not running.')
   await appendLog(db, read.jobId, 'Read stopped', 'What was found so far stays.')
 }
 
-/** Lets a stopped or failed read go on where it was. */
+/** Lets a read go on where it was that was stopped, failed, or waits for its source. */
 export async function resumeRead(db: Db, id: number): Promise<void> {
   const read = await requireRead(db, id)
-  if (!(await moveRead(db, id, ['stopped', 'failed'], 'queued', { error: null })))
+  if (!(await moveRead(db, id, ['stopped', 'failed', 'away'], 'queued', { error: null })))
     throw new AppError('conflict', 'This read did not stop.')
   await appendLog(db, read.jobId, 'Read goes on', '')
 }

@@ -1,6 +1,7 @@
 import { listChangedAt } from '@lumbrin/core/backup/info'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { openSource } from '@lumbrin/core/collected/open'
+import { SourceError } from '@lumbrin/core/io/errors'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { findSource, type SourceRow } from '../database/sources.js'
@@ -31,8 +32,15 @@ export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
   return tree
 }
 
-async function openTree({ id, path }: SourceRow): Promise<SourceTree> {
-  return openSource(path, () => {}, { keys: await keysOf(id) })
+async function openTree({ id, path, takenAt }: SourceRow): Promise<SourceTree> {
+  const tree = await openSource(path, () => {}, { keys: await keysOf(id) })
+  const now = tree.info.kind === 'computer-backup' ? tree.info.takenAt : null
+  if (!now || !takenAt || now.getTime() === takenAt.getTime()) return tree
+  await tree.close()
+  throw new SourceError(
+    'not-readable',
+    `The backup in "${path}" was made anew since: the state of ${takenAt.toISOString().slice(0, 16).replace('T', ' ')} UTC does not lie there any more.`,
+  )
 }
 
 /** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */

@@ -6,7 +6,8 @@ import { openSource } from '@lumbrin/core/collected/open'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { fromTree } from '@lumbrin/core/export/from-tree'
 import { writePackage } from '@lumbrin/core/export/package'
-import { isBetterCopy, standingOf } from '@lumbrin/core/findings/standing'
+import { claimOf } from '@lumbrin/core/findings/standing'
+import type { CategoryState } from '@lumbrin/core/findings/states'
 import type { Report } from '@lumbrin/core/io/errors'
 import { type Options, parseOptions, passwordOf, requireSource, UsageError } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
@@ -45,11 +46,22 @@ async function merged(tree: SourceTree, category: CategoryId, options: Options, 
     for await (const sighting of readStep(tree, step, report)) {
       const key = CATEGORIES[category].identity(sighting)
       const known = best.get(key)
-      if (!known || isBetterCopy({ ...sighting, sourceTakenAt: 0 }, { ...known, sourceTakenAt: 0 }))
-        best.set(key, sighting)
+      best.set(
+        key,
+        known ? claimOf([seenAs(known), seenAs(sighting)], [ALONE], ALONE.device, '').best.sighting : sighting,
+      )
     }
   return [...best.values()]
 }
+
+// One source alone is the newest state of its device, and says nothing by its silence.
+const ALONE: CategoryState = { sourceId: 0, device: 'this', at: null, silent: new Set() }
+const seenAs = (sighting: Sighting) => ({
+  sourceId: ALONE.sourceId,
+  condition: sighting.condition,
+  content: 'none' as const,
+  sighting,
+})
 
 function isChosen(sighting: Sighting, { conditions, match }: Options): boolean {
   if (!conditions.includes(sighting.condition)) return false
@@ -67,7 +79,7 @@ function byConversationAndTime(a: Sighting, b: Sighting): number {
 function itemOf(tree: SourceTree, sighting: Sighting): HandoverItem {
   return {
     sighting,
-    standing: standingOf([{ condition: sighting.condition, sourceTakenAt: 0 }], 0),
+    standing: claimOf([seenAs(sighting)], [ALONE], ALONE.device, '').standing,
     ...fromTree(tree),
   }
 }

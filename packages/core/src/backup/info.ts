@@ -62,6 +62,7 @@ export async function readBackupInfo(folder: string, report: Report): Promise<So
     productType: textOf(info['Product Type']) ?? textOf(lockdown.ProductType),
     osVersion: textOf(info['Product Version']) ?? textOf(lockdown.ProductVersion),
     uniqueId: textOf(info['Target Identifier']) ?? textOf(info['Unique Identifier']) ?? textOf(lockdown.UniqueDeviceID),
+    serialNumber: textOf(info['Serial Number']) ?? textOf(lockdown.SerialNumber),
     takenAt: dateOf(info['Last Backup Date']) ?? dateOf(status.Date) ?? dateOf(manifest.Date),
     encrypted: manifest.IsEncrypted === true,
     installedApps: (Array.isArray(info['Installed Applications']) ? info['Installed Applications'] : []).flatMap(

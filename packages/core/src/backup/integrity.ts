@@ -80,7 +80,8 @@ export async function* integritySteps(tree: SourceTree, signal?: AbortSignal): A
   yield { report }
 }
 
-async function flawOf(tree: SourceTree, entry: SourceEntry): Promise<{ flaw: Flaw; why: string } | undefined> {
+/** What is wrong with a file that a source lists; undefined: nothing. Its content is not read. */
+export async function flawOf(tree: SourceTree, entry: SourceEntry): Promise<{ flaw: Flaw; why: string } | undefined> {
   const stored = await tree.storedBytes(entry)
   if (stored === undefined) return { flaw: 'missing', why: 'it is listed, but its content is not there' }
   if (entry.id !== fileIdOf(entry.domain, entry.path))

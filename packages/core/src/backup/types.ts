@@ -31,6 +31,7 @@ export interface SourceInfo {
   productType: string | null
   osVersion: string | null
   uniqueId: string | null
+  serialNumber: string | null
   /** End of the last completed run: the state of the device that this source shows. */
   takenAt: Date | null
   encrypted: boolean

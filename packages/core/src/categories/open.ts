@@ -64,6 +64,18 @@ async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Repor
   }
 }
 
+/** The first of these tables that a store has. Undefined: it has none, which is reported. */
+export function requireTable(store: OpenStore, names: readonly string[], report: Report): string | undefined {
+  const table = names.find((name) => store.database.tables.has(name))
+  if (table === undefined)
+    report({
+      code: 'store-unknown',
+      message: `${store.entry.path} is of a generation that is not known: it has none of the tables ${names.join(', ')}.`,
+      path: store.entry.path,
+    })
+  return table
+}
+
 /** The provenance of a row in a store. */
 export function originOf(store: OpenStore, row: Row): Origin {
   const { kind, page, offset }: Place = row.place

@@ -2,7 +2,7 @@ import { rebuildRows } from '../sqlite/residue/rebuild.js'
 import { numberValue, type Row, type SqlValue } from '../sqlite/values.js'
 import { daysLeft } from './bin.js'
 import { ContactNames } from './contacts/names.js'
-import { type OpenStore, openEntry, originOf } from './open.js'
+import { type OpenStore, openEntry, originOf, requireTable } from './open.js'
 import { isStore, storesOf } from './places.js'
 import type { Category, CategoryId, Condition, ContentRef, Json, ReadContext, Sighting, StorePlace } from './types.js'
 
@@ -66,15 +66,8 @@ async function* readRows(spec: RowCategory, context: ReadContext): AsyncGenerato
 }
 
 async function* readStore(spec: RowCategory, store: OpenStore, context: ReadContext): AsyncGenerator<Sighting> {
-  const table = spec.tables.find((name) => store.database.tables.has(name))
-  if (!table) {
-    context.report({
-      code: 'store-unknown',
-      message: `${store.entry.path} is of a generation that is not known: it has none of the tables ${spec.tables.join(', ')}.`,
-      path: store.entry.path,
-    })
-    return
-  }
+  const table = requireTable(store, spec.tables, context.report)
+  if (!table) return
   const rebuilt = context.pass === 'live' ? [] : [...rebuildRows(store)]
   const rows = new StoreRows(store, rebuilt, context)
   const items = context.pass === 'live' ? store.database.rows(table) : deletedItems(rebuilt, table)

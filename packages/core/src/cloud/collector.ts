@@ -40,6 +40,10 @@ export class CloudCollector implements Collector {
     return false
   }
 
+  async dateOf(): Promise<Date | null> {
+    return (await this.#collection.header()).takenAt
+  }
+
   readonly fetch = async (entry: CollectedEntry): Promise<boolean> => fetchChunks(this.client, this.#collection, entry)
 
   async close(): Promise<void> {}

@@ -32,9 +32,12 @@ export class LibraryCollector implements Collector {
     this.#collection = new Collection(options.folder)
   }
 
-  /** The lists of an archive never change; those of the present are asked for anew each time. */
-  async begin(): Promise<void> {
-    if (this.part.kind === 'archives' && (await this.#collection.hasListing())) return
+  /** The lists of an archive never change; those of the present are one state of the library, with its date. */
+  async begin(anew: boolean): Promise<void> {
+    const listed = await this.#collection.hasListing()
+    if (listed && (this.part.kind === 'archives' || !anew)) return
+    if (this.part.kind === 'now')
+      await this.#collection.writeHeader({ ...(await this.#collection.header()), takenAt: new Date() })
     const lists = this.part.kind === 'now' ? await this.#present() : await this.#archived(this.part.ids)
     const entries: CollectedEntry[] = [...lists.files]
     for (const [name, lines] of lists.lines) entries.push(await this.#write(name, lines))
@@ -100,6 +103,10 @@ export class LibraryCollector implements Collector {
 
   async prepare(): Promise<boolean> {
     return false
+  }
+
+  async dateOf(): Promise<Date | null> {
+    return (await this.#collection.header()).takenAt
   }
 
   readonly fetch = async (entry: CollectedEntry): Promise<boolean> => fetchChunks(this.client, this.#collection, entry)

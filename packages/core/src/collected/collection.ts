@@ -17,13 +17,18 @@ const Header = z.object({
   productType: z.nullable(z.string()),
   osVersion: z.nullable(z.string()),
   uniqueId: z.nullable(z.string()),
+  serialNumber: z.nullable(z.string()).default(null),
   takenAt: z.nullable(z.coerce.date()),
+  /** When all that came beside the listing was there: a device's backup. Null: it is not. */
+  receivedAt: z.nullable(z.coerce.date()).default(null),
   installedApps: z.array(z.string()),
   only: z.optional(z.array(z.string())),
   /** Where it comes from, in words of its own room: a device's id, a snapshot's id. */
   origin: z.record(z.string(), z.nullable(z.string())),
 })
 export type CollectionHeader = z.infer<typeof Header>
+/** A header to be written; what is left out is not known. */
+export type NewHeader = Omit<z.input<typeof Header>, 'format' | 'version' | 'takenAt'> & { takenAt: Date | null }
 
 const Line = z.object({
   /** The name of its content: SHA-1 over domain, hyphen and path. */
@@ -68,7 +73,7 @@ export class Collection {
     }
   }
 
-  async writeHeader(header: Omit<CollectionHeader, 'format' | 'version'>): Promise<void> {
+  async writeHeader(header: NewHeader): Promise<void> {
     await mkdir(this.folder, { recursive: true })
     await this.#replace(HEADER, JSON.stringify({ format: 'lumbrin-collection', version: 1, ...header }))
   }
@@ -192,7 +197,7 @@ export class GrowingContent {
 
 /** What a source says of itself, from a collection's header. */
 export function collectionInfo(folder: string, header: CollectionHeader): SourceInfo {
-  const { kind, deviceName, productType, osVersion, uniqueId, takenAt, installedApps, only } = header
+  const { kind, deviceName, productType, osVersion, uniqueId, serialNumber, takenAt, installedApps, only } = header
   return {
     kind,
     layout: 'collected',
@@ -201,6 +206,7 @@ export function collectionInfo(folder: string, header: CollectionHeader): Source
     productType,
     osVersion,
     uniqueId,
+    serialNumber,
     takenAt,
     encrypted: false,
     installedApps,

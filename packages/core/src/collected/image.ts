@@ -22,6 +22,7 @@ export async function readImageInfo(path: string): Promise<SourceInfo | undefine
     productType: null,
     osVersion: null,
     uniqueId: null,
+    serialNumber: null,
     takenAt: found.mtime,
     encrypted: false,
     installedApps: [],

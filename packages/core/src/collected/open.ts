@@ -45,7 +45,8 @@ export async function openSource(
   const listed = new CollectedTree(info, collection, entries, fetch)
   const backup = await backupIn(folder)
   if (!backup) return listed
-  return new JoinedTree(info, [await openBackup(backup, report, unlocking), listed])
+  // What the file service lists can still be fetched: a backup that lists it as well was sent without its content.
+  return new JoinedTree(info, [listed, await openBackup(backup, report, unlocking)])
 }
 
 /** The keys of a locked source. @throws SourceError */

@@ -14,11 +14,20 @@ import type { Attached, Multiplexer } from './multiplexer.js'
 import { contentId } from './places.js'
 import { StreamReader, send } from './stream.js'
 
-/** The area that the file service shows stands in backups under this domain, behind this folder. */
-const MEDIA_DOMAIN = 'CameraRollDomain'
-const MEDIA_FOLDERS = ['/DCIM', '/PhotoData', '/Recordings', '/Books', '/iTunes_Control']
-// Previews by the thousand that nobody asked for, and that backups leave out too.
+/** Folders of the area that the file service shows, with the domain under which each stands in backups. */
+const MEDIA_FOLDERS: Readonly<Record<string, string>> = {
+  '/DCIM': 'CameraRollDomain',
+  '/PhotoData': 'CameraRollDomain',
+  '/Recordings': 'MediaDomain',
+  '/Books': 'MediaDomain',
+  '/iTunes_Control': 'MediaDomain',
+}
+// Previews by the thousand, which backups leave out too: listed only where somebody asked for them.
 const LEFT_OUT = /^\/PhotoData\/(Thumbnails|Caches|CPL)(\/|$)/
+
+/** True for a file that the file service shows. */
+const isInMediaArea = ({ domain, path }: WantedPlace): boolean =>
+  Object.entries(MEDIA_FOLDERS).some(([folder, of]) => of === domain && path.startsWith(`Media${folder}/`))
 
 /**
  * Reads a device over its cable: the media area file by file, all else out of the backup that the device makes when it
@@ -39,18 +48,24 @@ export class DeviceCollector implements Collector {
     options.signal.addEventListener('abort', () => void this.close(), { once: true })
   }
 
-  async begin(): Promise<void> {
+  async begin(anew: boolean): Promise<void> {
     const lockdown = await this.#lockdown()
+    if (!anew && (await this.#collection.hasListing())) {
+      this.#received = (await this.#collection.header()).receivedAt !== null
+      return
+    }
     await this.#collection.writeHeader({
       kind: 'device',
       deviceName: textOf(await lockdown.value('DeviceName')),
       productType: textOf(await lockdown.value('ProductType')),
       osVersion: lockdown.osVersion,
       uniqueId: this.udid,
+      serialNumber: textOf(await lockdown.value('SerialNumber')),
       takenAt: new Date(),
       installedApps: await installedApps(lockdown),
       origin: { udid: this.udid },
     })
+    this.#received = false
     const earlier = new Map((await this.#collection.listing()).entries.map((entry) => [entry.id, entry]))
     await this.#collection.writeListing(this.#listMedia(earlier))
   }
@@ -59,10 +74,10 @@ export class DeviceCollector implements Collector {
   async *#listMedia(earlier: ReadonlyMap<string, CollectedEntry>): AsyncGenerator<CollectedEntry> {
     const afc = await this.#afc()
     let items = 0
-    for (const folder of MEDIA_FOLDERS)
+    for (const [folder, domain] of Object.entries(MEDIA_FOLDERS))
       for await (const entry of afc.walk(folder)) {
-        if (LEFT_OUT.test(entry.path)) continue
-        const listed = listedEntry(entry)
+        const listed = listedEntry(entry, domain)
+        if (LEFT_OUT.test(entry.path) && !this.options.wants?.(listed)) continue
         const before = earlier.get(listed.id)
         if (before && !sameContent(before, listed)) await this.#collection.forget(before.id)
         this.options.progress({ what: 'Listing the device', items: ++items, bytes: 0, bytesTotal: 0 })
@@ -71,14 +86,13 @@ export class DeviceCollector implements Collector {
   }
 
   async prepare(stores: readonly WantedPlace[], wants: (place: WantedPlace) => boolean): Promise<boolean> {
-    const onlyMedia = stores.length > 0 && stores.every(({ domain }) => domain === MEDIA_DOMAIN)
-    if (onlyMedia || this.#received) return false
+    if (isOnlyMedia(stores) || this.#received) return false
     const { folder, progress, report, signal } = this.options
     await this.#writeInfo(join(backupFolder(folder), this.udid))
     await receiveBackup(await this.#lockdown(), {
       folder: backupFolder(folder),
       // The media area is fetched file by file; what cannot be told by its name is kept until it can.
-      wants: (place) => !place || (place.domain !== MEDIA_DOMAIN && wants(place)),
+      wants: (place) => !place || (!isInMediaArea(place) && wants(place)),
       progress: ({ files, bytes, total }) =>
         progress({ what: 'Receiving a backup from the device', items: files, bytes, bytesTotal: total }),
       broken: ({ devicePath, error }) =>
@@ -89,8 +103,14 @@ export class DeviceCollector implements Collector {
         }),
       signal,
     })
+    await this.#collection.writeHeader({ ...(await this.#collection.header()), receivedAt: new Date() })
     this.#received = true
     return true
+  }
+
+  async dateOf(stores: readonly WantedPlace[]): Promise<Date | null> {
+    const { takenAt, receivedAt } = await this.#collection.header()
+    return isOnlyMedia(stores) ? takenAt : receivedAt
   }
 
   /** The list that this side of a backup writes: what the device says of itself. */
@@ -157,8 +177,10 @@ export class DeviceCollector implements Collector {
   }
 }
 
-function listedEntry({ path, kind, size, modifiedAt, createdAt }: AfcEntry): CollectedEntry {
-  const place = { domain: MEDIA_DOMAIN, path: `Media${path}` }
+const isOnlyMedia = (stores: readonly WantedPlace[]): boolean => stores.length > 0 && stores.every(isInMediaArea)
+
+function listedEntry({ path, kind, size, modifiedAt, createdAt }: AfcEntry, domain: string): CollectedEntry {
+  const place = { domain, path: `Media${path}` }
   return { ...place, kind, size, modifiedAt, createdAt, id: contentId(place), target: null, key: null, reference: path }
 }
 

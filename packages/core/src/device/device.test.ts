@@ -145,7 +145,7 @@ describe('a device as a source', () => {
   it('gives the same files as its backup, media one by one and all else by backup', async () => {
     const phone = await pairedPhone()
     const { made, folder, warned } = await collector(phone)
-    await made.begin()
+    await made.begin(true)
     const photos = [{ domain: 'CameraRollDomain', path: 'Media/PhotoData/Photos.sqlite' }]
     expect(await made.prepare(photos, () => true)).toBe(false)
     expect(await made.prepare([{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }], () => true)).toBe(true)
@@ -169,7 +169,7 @@ describe('a device as a source', () => {
   it('keeps of a backup only what was asked for, and does not receive it twice', async () => {
     const phone = await pairedPhone()
     const { made, folder } = await collector(phone)
-    await made.begin()
+    await made.begin(true)
     const sms = { domain: 'HomeDomain', path: 'Library/SMS/sms.db' }
     await made.prepare([sms], ({ path }) => path === sms.path)
     const tree = await openSource(folder, () => {})
@@ -179,13 +179,13 @@ describe('a device as a source', () => {
     await made.close()
     const before = phone.device.sentBytes
     const later = await collector(phone, folder)
-    await later.made.begin()
+    await later.made.begin(true)
     await later.made.prepare([sms], () => true)
     expect(phone.device.sentBytes - before).toBeGreaterThan(100_000)
     const between = phone.device.sentBytes
     await later.made.close()
     const last = await collector(phone, folder)
-    await last.made.begin()
+    await last.made.begin(true)
     await last.made.prepare([sms], () => true)
     // Media are fetched file by file, so that what a backup sends of them is never kept.
     const whole = await openBackup(demoBackup(demo()).folder, () => {})
@@ -204,7 +204,7 @@ describe('a device as a source', () => {
       setTimeout(() => phone.device.set({ plugged: false }), 100 + pull * 180)
       await expect(
         (async () => {
-          await made.begin()
+          await made.begin(true)
           await made.prepare([], () => true)
         })(),
       ).rejects.toMatchObject({ name: 'DeviceError', code: 'unplugged' })
@@ -213,7 +213,7 @@ describe('a device as a source', () => {
     }
     phone.device.set({ cableSpeed: 0 })
     const { made } = await collector(phone, folder)
-    await made.begin()
+    await made.begin(true)
     await made.prepare([], () => true)
     const source = demoBackup(demo()).folder
     const backup = join(folder, 'backup', TEST_UDID)

@@ -29,9 +29,10 @@ export type Counts = Partial<Record<CategoryId, Partial<Record<Standing, number>
 export const MEANING: Record<Standing, string> = {
   kept: 'still on the device',
   binned: 'in its bin',
-  earlier: 'only in an older source',
+  earlier: 'gone from the device, intact in an older source',
   rebuilt: 'deleted, whole again from leftovers',
   partial: 'deleted, some of it missing',
+  elsewhere: 'only on another device or in the account',
 }
 
 /** What the report says, before it is a page or a printable document. */

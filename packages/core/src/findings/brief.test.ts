@@ -1,9 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { answerOf } from './answer.js'
+import { type AnswerFacts, answerOf } from './answer.js'
 import { type Found, MATCHES_FROM, matchOf, type Sought } from './match.js'
-import { lossWindow, overlaps } from './window.js'
+import { overlaps } from './window.js'
 
 const day = (n: number) => Date.UTC(2026, 9, n)
+
+/** Some state says that it is gone. */
+const GONE = { from: null, to: day(20) }
 
 const sought = (part: Partial<Sought>): Sought => ({ categories: [], words: [], people: [], lost: null, ...part })
 const found = (part: Partial<Found>): Found => ({
@@ -12,14 +15,15 @@ const found = (part: Partial<Found>): Found => ({
   title: 'Bram Okafor',
   text: 'The folding stage is 3.40 m wide',
   fields: {},
-  window: undefined,
+  window: GONE,
   ...part,
 })
 
 describe('the match with a brief', () => {
   it('counts what the brief names, and nothing else', () => {
     expect(matchOf(sought({}), found({}))).toEqual({ score: 100, reasons: ['lost'] })
-    expect(matchOf(sought({}), found({ standing: 'kept' }))).toEqual({ score: 0, reasons: [] })
+    expect(matchOf(sought({}), found({ standing: 'kept', window: undefined }))).toEqual({ score: 0, reasons: [] })
+    expect(matchOf(sought({}), found({ window: undefined })).reasons).toEqual([])
   })
 
   it.each<[string, Partial<Sought>, Partial<Found>, string[]]>([
@@ -57,6 +61,10 @@ describe('the match with a brief', () => {
     expect(withoutWord.score).toBeLessThan(kept.score)
     expect(kept.score).toBeGreaterThanOrEqual(MATCHES_FROM)
     expect(matchOf(brief, found({ category: 'photos', text: null })).score).toBeLessThan(MATCHES_FROM)
+    // A kind that nobody asked for never matches, however much else of it fits.
+    expect(
+      matchOf(sought({ categories: ['calls'], words: ['stage'], people: ['bram'] }), found({})).score,
+    ).toBeLessThan(MATCHES_FROM)
   })
 
   it('stays between 0 and 100 for every brief and finding', () => {
@@ -72,31 +80,7 @@ describe('the match with a brief', () => {
   })
 })
 
-describe('a loss window', () => {
-  const seen = (condition: 'live' | 'binned' | 'rebuilt', at: number | null) => ({ condition, sourceTakenAt: at })
-
-  it.each([
-    [
-      'from the last source that has it to the next one that has not',
-      [seen('live', 1), seen('live', 3)],
-      [1, 2, 3, 5, 7],
-      { from: 3, to: 5 },
-    ],
-    ['of what only a leftover tells of: open towards the past', [seen('rebuilt', 4)], [2, 4], { from: null, to: 2 }],
-    [
-      'of what is in the bin: until the source with the bin',
-      [seen('live', 1), seen('binned', 4)],
-      [1, 4],
-      { from: 1, to: 4 },
-    ],
-    ['of what is in the newest source: none', [seen('live', 5)], [1, 5], undefined],
-    ['without a newer source: none', [seen('live', 5)], [5], undefined],
-    ['of a source without a date: by the others', [seen('live', null)], [2, 3], { from: null, to: 2 }],
-  ])('goes %s', (_, sightings, sources, window) => {
-    expect(lossWindow(sightings, sources)).toEqual(window)
-    expect(lossWindow([...sightings].reverse(), [...sources].reverse())).toEqual(window)
-  })
-
+describe('two stretches of time', () => {
   it.each([
     [{ from: 1, to: 3 }, { from: 3, to: 5 }, true],
     [{ from: 1, to: 2 }, { from: 3, to: 5 }, false],
@@ -110,13 +94,24 @@ describe('a loss window', () => {
 })
 
 describe('the answer for a brief', () => {
-  it.each([
-    [{ whole: 3, partial: 2, unread: false }, 'found', '3 matching items'],
-    [{ whole: 0, partial: 2, unread: false }, 'found in part', 'Of 2 matching items'],
-    [{ whole: 0, partial: 0, unread: false }, 'not found', 'No matching item'],
-  ])('%j', (counts, answer, why) => {
-    expect(answerOf(counts)).toEqual({ answer, why: expect.stringContaining(why) })
-    expect(answerOf(counts).why).not.toContain('Not every source')
-    expect(answerOf({ ...counts, unread: true }).why).toContain('Not every source was read')
+  const facts = (part: Partial<AnswerFacts>): AnswerFacts => ({
+    whole: 0,
+    partial: 0,
+    elsewhere: 0,
+    gaps: [],
+    lookedThrough: ['phone (2026-11-14)'],
+    ...part,
+  })
+  const gap = { kind: 'locked' as const, words: 'phone: it is locked', sourceId: 1 }
+  // docs/truth.md, rule 14.
+  it.each<[Partial<AnswerFacts>, string, string]>([
+    [{ whole: 3, partial: 2 }, 'found', '3 matching items are gone'],
+    [{ whole: 1, gaps: [gap] }, 'found', 'Not everything was looked through'],
+    [{ partial: 2 }, 'found in part', '2 matching items are gone, and only parts'],
+    [{ gaps: [gap] }, 'not found so far', 'Not everything was looked through'],
+    [{ elsewhere: 4 }, 'not found so far', '4 matching items are on another device or in the account'],
+    [{}, 'not found', 'Looked through to the end: phone (2026-11-14).'],
+  ])('%j', (part, answer, why) => {
+    expect(answerOf(facts(part))).toEqual({ answer, why: expect.stringContaining(why) })
   })
 })

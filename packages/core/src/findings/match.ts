@@ -1,5 +1,5 @@
 import type { CategoryId, Json } from '../categories/types.js'
-import type { Standing } from './standing.js'
+import { isLost, type Standing } from './standing.js'
 import { type LossWindow, overlaps } from './window.js'
 
 /** What of a brief a finding is held against. */
@@ -36,9 +36,12 @@ const WEIGHT: Record<MatchReason, number> = { words: 4, people: 4, category: 3, 
 /** From this score on a finding matches the brief. */
 export const MATCHES_FROM = 60
 
-/** Holds a finding against a brief: each part that the brief names counts, and nothing else does. */
+/**
+ * Holds a finding against a brief: each part that the brief names counts, and nothing else does. What is of another kind
+ * than was asked for never matches, however much else of it fits.
+ */
 export function matchOf(sought: Sought, found: Found): Match {
-  const asked: [MatchReason, boolean][] = [['lost', found.standing !== 'kept']]
+  const asked: [MatchReason, boolean][] = [['lost', isLost(found.standing, found.window)]]
   if (sought.categories.length > 0) asked.push(['category', sought.categories.includes(found.category)])
   if (sought.words.length > 0) {
     const words = `${found.title}\n${found.text ?? ''}`.toLowerCase()
@@ -48,10 +51,14 @@ export function matchOf(sought: Sought, found: Found): Match {
     const people = peopleOf(found)
     asked.push(['people', sought.people.some((person) => people.includes(person))])
   }
-  if (sought.lost) asked.push(['window', found.window !== undefined && overlaps(found.window, sought.lost)])
+  // When something went from a device where it never was seen, nobody can say.
+  if (sought.lost && (found.standing !== 'elsewhere' || found.window))
+    asked.push(['window', found.window !== undefined && overlaps(found.window, sought.lost)])
   const reasons = asked.flatMap(([reason, met]) => (met ? [reason] : []))
   const sum = (list: readonly MatchReason[]) => list.reduce((all, reason) => all + WEIGHT[reason], 0)
-  return { score: Math.round((100 * sum(reasons)) / sum(asked.map(([reason]) => reason))), reasons }
+  const score = Math.round((100 * sum(reasons)) / sum(asked.map(([reason]) => reason)))
+  const otherKind = sought.categories.length > 0 && !reasons.includes('category')
+  return { score: otherKind ? Math.min(score, MATCHES_FROM - 1) : score, reasons }
 }
 
 const PEOPLE_FIELDS = ['sender', 'senderName', 'recipients', 'conversation', 'conversationTitle', 'address', 'name']

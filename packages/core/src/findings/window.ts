@@ -1,4 +1,4 @@
-import type { SeenAs } from './standing.js'
+import type { Moment } from './states.js'
 
 /** When an item went: it was still there at `from`, and no more at `to`. Milliseconds; null: not known. */
 export interface LossWindow {
@@ -7,19 +7,23 @@ export interface LossWindow {
 }
 
 /**
- * The loss window of an item: from the last source that has it live to the first newer one that does not. `sourcesAt`:
- * the dates of all sources that were read for its category. Undefined: it is live in the newest, or was never seen live
- * and no source says before when it went.
+ * The loss window of an item (rule 8): from the last state that has it live to the first newer one that has it in a bin,
+ * or whose silence counts. What was never seen live went before the first state that has it in a bin, or that has
+ * leftovers of it and whose silence counts: states older than that may be from before it was made. Undefined: no state
+ * says that it is gone. `moments`: the newest first.
  */
-export function lossWindow(seen: readonly SeenAs[], sourcesAt: readonly number[]): LossWindow | undefined {
-  const live = new Set(
-    seen.flatMap((one) => (one.condition === 'live' && one.sourceTakenAt !== null ? [one.sourceTakenAt] : [])),
+export function lossWindow(moments: readonly Moment[]): LossWindow | undefined {
+  const oldestFirst = [...moments].reverse()
+  const last = moments.find(({ live }) => live)
+  const gone = oldestFirst.find((one) =>
+    last ? one.at > last.at && (one.binned || one.silent) : one.binned || (one.leftover && one.silent),
   )
-  const last = live.size > 0 ? Math.max(...live) : null
-  const after = sourcesAt.filter((at) => !live.has(at) && (last === null || at > last))
-  if (after.length === 0) return undefined
-  return { from: last, to: Math.min(...after) }
+  if (!gone) return undefined
+  const window = { from: last ? dated(last.at) : null, to: dated(gone.at) }
+  return window.from === null && window.to === null ? undefined : window
 }
+
+const dated = (at: number): number | null => (Number.isFinite(at) ? at : null)
 
 /** True where the two stretches of time share a moment; an open end reaches for ever. */
 export function overlaps(a: LossWindow, b: LossWindow): boolean {

@@ -45,7 +45,7 @@ export function BriefView({
         <div className="overflow-auto p-5">
           <BriefForm jobId={jobId} brief={brief} people={people} changed={work} />
         </div>
-        <RoutePanel route={route} jobId={jobId} failed={failed} />
+        <RoutePanel route={route} jobId={jobId} wanted={brief.categories} failed={failed} />
       </div>
     </ErrorBoundary>
   )

@@ -1,6 +1,10 @@
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { Answer } from '@lumbrin/core/findings/answer'
 import type { Likelihood, RouteStep } from '@lumbrin/core/findings/route-facts'
+import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { plural } from '../../components/format'
 import type { JobRoute } from '../../services/route'
+import { StepAction } from './StepAction'
 
 const LIKELY: Record<Likelihood, string> = {
   likely: 'likely to help',
@@ -8,27 +12,45 @@ const LIKELY: Record<Likelihood, string> = {
   unlikely: 'seldom helps',
   none: 'cannot help',
 }
-const ANSWER = { found: 'Found', 'found in part': 'Found in part', 'not found': 'Not found yet' } as const
+const ANSWER: Record<Answer, string> = {
+  found: 'Found',
+  'found in part': 'Found in part',
+  'not found so far': 'Not found so far',
+  'not found': 'Not found',
+}
 
-/** The next steps of a job, the best first, and how far the brief is answered. */
-export function RoutePanel({ route, jobId, failed }: { route: JobRoute; jobId: number; failed: string }) {
+interface Props {
+  route: JobRoute
+  jobId: number
+  wanted: readonly CategoryId[]
+  failed: string
+}
+
+/** How far the brief is answered, and the next steps of a job, the best first. */
+export function RoutePanel({ route, jobId, wanted, failed }: Props) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
     <section aria-label="Route" className="overflow-auto border-l border-rule bg-sunk/40 p-5" tabIndex={0}>
-      <h2 className="text-lg">Route</h2>
-      <p className="mt-1">
-        <strong>{ANSWER[route.answer.answer]}.</strong> {route.answer.why}
-      </p>
+      <AnswerNote route={route} jobId={jobId} wanted={wanted} />
       {failed && (
         <p className="notice notice-bad mt-2" role="alert">
           {failed}
         </p>
       )}
-      <ol className="mt-4 space-y-4">
+      <h2 className="mt-6 text-lg">Route</h2>
+      <ol className="mt-2 space-y-4">
         {route.steps.map((step, i) => (
-          <Step key={`${step.rule} ${step.sourceId}`} step={step} number={i + 1} jobId={jobId} />
+          <Step
+            key={`${step.rule} ${step.sourceId} ${step.do}`}
+            step={step}
+            number={i + 1}
+            jobId={jobId}
+            wanted={wanted}
+            newestSourceId={route.newestSourceId}
+          />
         ))}
       </ol>
+      {route.steps.length === 0 && <p className="text-soft">No step is left that is known to help.</p>}
       <p className="mt-5 text-sm text-soft">
         The order follows from the brief, the sources and what was found. How long bins keep things is common practice,
         not a promise.
@@ -37,9 +59,55 @@ export function RoutePanel({ route, jobId, failed }: { route: JobRoute; jobId: n
   )
 }
 
-function Step({ step, number, jobId }: { step: RouteStep; number: number; jobId: number }) {
+/** The answer to the brief with what it rests on: what was looked through, and what was not. */
+function AnswerNote({ route: { answer, matching }, jobId, wanted }: Omit<Props, 'failed'>) {
+  const lost = matching.binned + matching.earlier + matching.rebuilt + matching.partial
+  const query = new URLSearchParams({
+    category: wanted[0] ?? 'photos',
+    matching: 'true',
+    standings: LOST_STANDINGS.join(','),
+  })
   return (
-    <li className="grid grid-cols-[1.75rem_minmax(0,1fr)]">
+    <>
+      <h2 className="text-lg" data-answer={answer.answer}>
+        {ANSWER[answer.answer]}
+      </h2>
+      <p className="mt-1">{answer.why}</p>
+      {lost > 0 && (
+        <p className="mt-1">
+          <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/findings?${query}`}>
+            Open what matches and is gone
+          </a>
+        </p>
+      )}
+      {answer.lookedThrough.length > 0 && (
+        <p className="mt-2 text-sm text-soft">Looked through to the end: {answer.lookedThrough.join(', ')}.</p>
+      )}
+      {answer.gaps.length > 0 && (
+        <details className="mt-1 text-sm">
+          <summary className="text-soft">{plural(answer.gaps.length, 'place')} not looked through to the end</summary>
+          <ul className="mt-1 list-disc space-y-0.5 pl-5">
+            {answer.gaps.map((gap) => (
+              <li key={`${gap.kind} ${gap.sourceId} ${gap.words}`}>{gap.words}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  )
+}
+
+interface StepProps {
+  step: RouteStep
+  number: number
+  jobId: number
+  wanted: readonly CategoryId[]
+  newestSourceId: number | null
+}
+
+function Step({ step, number, jobId, wanted, newestSourceId }: StepProps) {
+  return (
+    <li className="grid grid-cols-[1.75rem_minmax(0,1fr)]" data-rule={step.rule}>
       <span className="figure pt-px text-soft">{number}</span>
       <div>
         <p className="font-semibold">{step.do}</p>
@@ -52,11 +120,13 @@ function Step({ step, number, jobId }: { step: RouteStep; number: number; jobId:
             </span>
           )}
         </p>
-        {step.sourceId !== null && (
-          <a className="text-sm text-accent underline underline-offset-2" href={`/jobs/${jobId}/sources`}>
-            Go to the sources
-          </a>
-        )}
+        <StepAction
+          jobId={jobId}
+          rule={step.rule}
+          action={step.action}
+          wanted={wanted}
+          newestSourceId={newestSourceId}
+        />
       </div>
     </li>
   )

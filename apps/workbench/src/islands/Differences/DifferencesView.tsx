@@ -3,14 +3,15 @@ import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { formatBytes, formatCount, formatDay, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
+import type { ComparedPart } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
-import type { Difference, Example } from '../../services/differences'
+import type { Difference, Example, RestoreCost } from '../../services/differences'
 
 interface Props {
   jobId: number
   first: Wire<SourceRow>
   second: Wire<SourceRow>
-  lines: Difference[]
+  cost: RestoreCost
 }
 
 const nameOf = (source: Wire<SourceRow>) => source.info.deviceName ?? source.path
@@ -24,8 +25,10 @@ export function DifferencesView(props: Props) {
   )
 }
 
-function Differences({ jobId, first, second, lines }: Props) {
+function Differences({ jobId, first, second, cost: { lines, notCompared } }: Props) {
   const query = `first=${first.id}&second=${second.id}`
+  const link: LinkTo = (line, part) =>
+    `/jobs/${jobId}/findings?category=${line.category}&compared=${first.id},${second.id},${part}`
   const sum = (name: 'onlyFirst' | 'onlySecond' | 'bytesFirst' | 'bytesSecond' | 'changed') =>
     lines.reduce((all, line) => all + line[name], 0)
   const widest = max(lines, (line) => Math.max(line.onlyFirst, line.onlySecond)) || 1
@@ -42,7 +45,10 @@ function Differences({ jobId, first, second, lines }: Props) {
             Swap
           </a>
           <a className="button" href={`/api/jobs/${jobId}/differences?${query}`}>
-            Save as CSV
+            Save counts as CSV
+          </a>
+          <a className="button" href={`/api/jobs/${jobId}/differences?${query}&items=true`}>
+            Save items as CSV
           </a>
           <a className="button" href={`/jobs/${jobId}/sources`}>
             Back to the sources
@@ -51,7 +57,7 @@ function Differences({ jobId, first, second, lines }: Props) {
       </div>
       {lines.length === 0 ? (
         <p className="text-soft">
-          Neither source shows a live item that was read. Read both for the same categories, then compare them again.
+          Nothing can be compared yet. Read both sources for the same categories, then come back.
         </p>
       ) : (
         <>
@@ -61,6 +67,15 @@ function Differences({ jobId, first, second, lines }: Props) {
               {plural(sum('onlySecond'), 'item')} ({formatBytes(sum('bytesSecond'))}) would be wiped
             </strong>
             , {plural(sum('changed'), 'item')} would go back to an earlier state.
+            {notCompared.length > 0 && (
+              <>
+                {' '}
+                <strong>
+                  {plural(notCompared.length, 'kind')} of item {notCompared.length === 1 ? 'was' : 'were'} not compared
+                </strong>
+                : what a restore does to them is not known.
+              </>
+            )}
           </p>
           <table className="table w-full">
             <thead>
@@ -74,21 +89,54 @@ function Differences({ jobId, first, second, lines }: Props) {
             </thead>
             <tbody>
               {lines.map((line) => (
-                <Line key={line.category} line={line} widest={widest} />
+                <Line key={line.category} line={line} widest={widest} link={link} />
               ))}
             </tbody>
           </table>
-          <p className="text-sm text-soft">
-            Bars grow with the order of magnitude. Only what both sources were read for can be compared; items in a bin
-            count as not there.
-          </p>
+          <p className="text-sm text-soft">Bars grow with the order of magnitude. Items in a bin count as not there.</p>
         </>
       )}
+      {notCompared.length > 0 && <NotCompared notCompared={notCompared} />}
     </div>
   )
 }
 
-function Line({ line, widest }: { line: Difference; widest: number }) {
+type LinkTo = (line: Difference, part: ComparedPart) => string
+
+/** What nothing is known of, each with its reason. */
+function NotCompared({ notCompared }: Pick<RestoreCost, 'notCompared'>) {
+  const byReason = new Map<string, string[]>()
+  for (const { category, why } of notCompared)
+    byReason.set(why, [...(byReason.get(why) ?? []), CATEGORY_LABELS[category]])
+  return (
+    <section aria-label="Not compared">
+      <h3 className="font-semibold">Not compared</h3>
+      <ul className="mt-1 max-w-4xl space-y-1">
+        {[...byReason].map(([why, labels]) => (
+          <li key={why}>
+            {labels.join(', ')}: <span className="text-soft">{why}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** A count that opens what it counts. */
+function Count({ count, href, label }: { count: number; href: string; label: string }) {
+  if (count === 0) return <span className="figure text-soft">0</span>
+  return (
+    <a
+      className="figure text-accent underline underline-offset-2"
+      href={href}
+      aria-label={`${formatCount(count)}, ${label}`}
+    >
+      {formatCount(count)}
+    </a>
+  )
+}
+
+function Line({ line, widest, link }: { line: Difference; widest: number; link: LinkTo }) {
   const width = scaleSymlog().domain([0, widest]).range([0, 80])
   return (
     <tr className="align-top">
@@ -97,7 +145,11 @@ function Line({ line, widest }: { line: Difference; widest: number }) {
       </th>
       <td>
         <div className="flex items-center justify-end gap-2">
-          <span className="figure">{formatCount(line.onlyFirst)}</span>
+          <Count
+            count={line.onlyFirst}
+            href={link(line, 'comes-back')}
+            label={`${CATEGORY_LABELS[line.category]} come back`}
+          />
           <span className="block h-4 rounded-l-sm bg-earlier" style={{ width: `${width(line.onlyFirst)}%` }} />
         </div>
         <Examples items={line.examplesFirst} more={line.onlyFirst} right />
@@ -105,12 +157,20 @@ function Line({ line, widest }: { line: Difference; widest: number }) {
       <td>
         <div className="flex items-center gap-2">
           <span className="block h-4 rounded-r-sm bg-partial" style={{ width: `${width(line.onlySecond)}%` }} />
-          <span className="figure">{formatCount(line.onlySecond)}</span>
+          <Count
+            count={line.onlySecond}
+            href={link(line, 'wiped')}
+            label={`${CATEGORY_LABELS[line.category]} are wiped`}
+          />
         </div>
         <Examples items={line.examplesSecond} more={line.onlySecond} />
       </td>
-      <td className="figure text-right">{formatCount(line.changed)}</td>
-      <td className="figure text-right">{formatCount(line.both)}</td>
+      <td className="text-right">
+        <Count count={line.changed} href={link(line, 'changed')} label={`${CATEGORY_LABELS[line.category]} changed`} />
+      </td>
+      <td className="text-right">
+        <Count count={line.both} href={link(line, 'both')} label={`${CATEGORY_LABELS[line.category]} in both`} />
+      </td>
     </tr>
   )
 }

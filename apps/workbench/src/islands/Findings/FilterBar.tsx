@@ -1,14 +1,13 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
-import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
-import { useEffect, useRef, useState } from 'react'
+import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { formatCount } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
-import { OPERATORS } from '../../components/searchText'
 import type { Facets } from '../../database/queries'
 import { LAYOUT_LABELS, type Layout, layoutsOf } from './layouts'
 import { type FindingsQuery, TILES, type Tiles } from './query'
 import { SavedViews } from './SavedViews'
+import { SearchField, SearchProblems } from './SearchField'
 import type { Tray } from './useTray'
 
 interface Props {
@@ -104,8 +103,10 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
         )}
         <LayoutSelect view={view} query={query} change={change} />
         <SavedViews jobId={jobId} query={query} change={change} />
-        <SearchField words={query.words} change={(words) => change({ words })} />
+        <SearchField jobId={jobId} query={query} change={(words) => change({ words })} />
       </div>
+      <SearchProblems words={query.words} />
+      {query.compared && <ComparedNote compared={query.compared} clear={() => change({ compared: null })} />}
     </div>
   )
 }
@@ -152,7 +153,7 @@ function CategoryTab({
   pick: () => void
 }) {
   const all = Object.values(counts ?? {}).reduce((sum, count) => sum + count, 0)
-  const lost = all - (counts?.kept ?? 0)
+  const lost = LOST_STANDINGS.reduce((sum, standing) => sum + (counts?.[standing] ?? 0), 0)
   return (
     <button
       type="button"
@@ -166,43 +167,21 @@ function CategoryTab({
   )
 }
 
-const PAUSE_MS = 250
+const PARTS: Record<string, string> = {
+  'comes-back': 'what a restore would bring back',
+  wiped: 'what a restore would wipe',
+  changed: 'what a restore would set back to an earlier state',
+  both: 'what both sources show',
+}
 
-function SearchField({ words, change }: { words: string; change: (words: string) => void }) {
-  const [text, setText] = useState(words)
-  const field = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    const timer = setTimeout(() => text !== words && change(text), PAUSE_MS)
-    return () => clearTimeout(timer)
-  })
-  useEffect(() => {
-    const focus = (event: KeyboardEvent) => {
-      if (event.key !== '/' || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)
-        return
-      event.preventDefault()
-      field.current?.focus()
-    }
-    document.addEventListener('keydown', focus)
-    return () => document.removeEventListener('keydown', focus)
-  }, [])
+/** Says that only a part of a comparison is shown. */
+function ComparedNote({ compared, clear }: { compared: string; clear: () => void }) {
   return (
-    <>
-      <input
-        ref={field}
-        type="search"
-        className="field !w-auto max-w-44 min-w-32 flex-1 basis-32"
-        placeholder="Search  ( / )"
-        title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
-        list="search-operators"
-        aria-label="Search"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-      />
-      <datalist id="search-operators">
-        {OPERATORS.map(([name, example]) => (
-          <option key={name} value={`${text} ${example.split(',')[0]}`.trim()} />
-        ))}
-      </datalist>
-    </>
+    <p className="flex items-baseline gap-3 border-t border-rule px-5 py-1.5 text-sm">
+      Shown: {PARTS[compared.split(',')[2] ?? '']}.
+      <button type="button" className="text-accent underline underline-offset-2" onClick={clear}>
+        Show everything again
+      </button>
+    </p>
   )
 }

@@ -45,12 +45,11 @@ export function Inspector({
     )
   // The line is as it was when it was picked; the tray may have changed since.
   const inTray = detail.data?.inTray ?? line.inTray
-  const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
   return (
     <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
       <h2 className="private break-words">{line.title || 'Without a name'}</h2>
       <p className="mt-1">
-        <StandingMark standing={line.standing} daysLeft={daysLeft} label />
+        <StandingMark standing={line.standing} binnedAt={line.binnedAt} label />
         <span className="block text-soft">{STANDING_MEANING[line.standing]}</span>
       </p>
       <button type="button" className="button mt-3" onClick={() => choosing.toggle([{ ...line, inTray }])}>

@@ -1,3 +1,4 @@
+import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import {
   extent,
   type GeoPermissibleObjects,
@@ -132,7 +133,7 @@ export function MapView({ jobId, query, choosing }: { jobId: number; query: Find
 
 function ClusterMark({ cluster, current, pick }: { cluster: Cluster; current: boolean; pick: () => void }) {
   const { x, y, points } = cluster
-  const lost = points.some((point) => point.standing !== 'kept')
+  const lost = points.some((point) => LOST_STANDINGS.includes(point.standing))
   const radius = 7 + 3 * Math.log10(points.length)
   return (
     // biome-ignore lint/a11y/useSemanticElements: buttons cannot stand inside of a drawing

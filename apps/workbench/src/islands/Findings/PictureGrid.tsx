@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
 import { plural } from '../../components/format'
+import { CONTENT_STATE_WORDS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
 import type { Choosing } from './choosing'
@@ -89,7 +90,6 @@ function Cell({
   choosing: Choosing
 }) {
   const [broken, setBroken] = useState(false)
-  const daysLeft = typeof line.fields.daysLeft === 'number' ? line.fields.daysLeft : null
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
@@ -116,12 +116,12 @@ function Cell({
         <span className="px-2 text-center text-sm text-soft">
           {line.title}
           <br />
-          {line.hasContent ? 'cannot be shown' : 'picture lost, its data is left'}
+          {line.hasContent ? cannotShow(line) : 'picture lost, its data is left'}
         </span>
       )}
       {line.standing !== 'kept' && (
         <span className="absolute right-1 bottom-1 rounded-full bg-paper p-1 leading-none">
-          <StandingMark standing={line.standing} daysLeft={daysLeft} />
+          <StandingMark standing={line.standing} binnedAt={line.binnedAt} />
         </span>
       )}
       {under > 0 && (
@@ -135,3 +135,6 @@ function Cell({
     </div>
   )
 }
+
+/** Why a picture that is listed is not shown. */
+const cannotShow = ({ contentState }: FindingLine) => CONTENT_STATE_WORDS[contentState] || 'cannot be shown'

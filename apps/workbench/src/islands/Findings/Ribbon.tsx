@@ -16,6 +16,7 @@ const FILL: Record<Standing, string> = {
   earlier: 'fill-earlier',
   rebuilt: 'fill-rebuilt',
   partial: 'fill-partial',
+  elsewhere: 'fill-elsewhere',
 }
 
 interface Props {

@@ -1,3 +1,4 @@
+import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../database/queries'
@@ -88,7 +89,7 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
   const active = line.id === choosing.active?.id
   const attachments = (Array.isArray(line.fields.attachments) ? line.fields.attachments : []) as Attachment[]
   const reactions = (Array.isArray(line.fields.reactions) ? line.fields.reactions : []) as { kind: string }[]
-  const lost = line.standing !== 'kept'
+  const lost = LOST_STANDINGS.includes(line.standing)
   const event = typeof line.fields.event === 'string' ? line.fields.event : null
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options

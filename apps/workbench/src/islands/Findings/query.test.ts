@@ -16,6 +16,7 @@ describe('the state of Findings in its address', () => {
       fromDay: fc.constantFrom(null, '2026-01-01'),
       toDay: fc.constantFrom(null, '2026-12-31'),
       matching: fc.boolean(),
+      compared: fc.constantFrom(null, '3,4,wiped', '12,1,comes-back'),
       tiles: fc.constantFrom(...TILES),
       folding: fc.boolean(),
     })
@@ -42,6 +43,7 @@ describe('the state of Findings in its address', () => {
       fromDay: null,
       toDay: null,
       matching: false,
+      compared: null,
       tiles: 'medium',
       folding: false,
     })

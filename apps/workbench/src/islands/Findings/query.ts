@@ -27,6 +27,8 @@ export interface FindingsQuery {
   toDay: string | null
   /** Only what matches the brief, the best match first. */
   matching: boolean
+  /** Only what two sources differ in, as `12,15,wiped`; null: all. */
+  compared: string | null
   /** Of grids. */
   tiles: Tiles
   /** Of grids: pictures that look like one before them lie under it. */
@@ -58,6 +60,7 @@ export function fromAddress(search: string): FindingsQuery {
     fromDay: dayOf(parameters.get('fromDay')),
     toDay: dayOf(parameters.get('toDay')),
     matching: parameters.get('matching') === 'true',
+    compared: /^\d+,\d+,(comes-back|wiped|changed|both)$/.exec(parameters.get('compared') ?? '')?.[0] ?? null,
     tiles: isOneOf(TILES, tiles) ? tiles : 'medium',
     folding: parameters.get('folding') === 'true',
   }
@@ -72,6 +75,7 @@ export function toAddress(query: FindingsQuery): string {
   if (query.fromDay) parameters.set('fromDay', query.fromDay)
   if (query.toDay) parameters.set('toDay', query.toDay)
   if (query.matching) parameters.set('matching', 'true')
+  if (query.compared) parameters.set('compared', query.compared)
   if (query.layout) parameters.set('layout', query.layout)
   if (query.order !== 'newest') parameters.set('order', query.order)
   if (query.month) parameters.set('month', query.month)

@@ -3,6 +3,7 @@ import { fetchJson } from '../../components/api'
 import type { Day } from '../../database/days'
 import type { Points } from '../../database/points'
 import type { ConversationLine, Facets, FindingLine, Order } from '../../database/queries'
+import type { Suggestions } from '../../database/suggestions'
 import type { Timeline } from '../../database/timeline'
 import type { ExplainedFinding } from '../../services/findings'
 import { type FindingsQuery, toAddress } from './query'
@@ -56,6 +57,7 @@ export function useConversations(jobId: number, query: FindingsQuery, enabled: b
       query.standings,
       query.words,
       query.matching,
+      query.compared,
       query.fromDay,
       query.toDay,
     ],
@@ -117,4 +119,16 @@ export function useFindingLine(show: (line: FindingLine) => void): (id: number) 
         queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
       })
       .then(show, () => {})
+}
+
+/** What a search of this category may ask for, as far as it finds something. */
+export function useSuggestions(jobId: number, query: FindingsQuery) {
+  return useQuery({
+    queryKey: ['suggestions', jobId, query.category],
+    queryFn: ({ signal }) =>
+      fetchJson<Suggestions>(
+        `/api/jobs/${jobId}/findings?${new URLSearchParams({ view: 'suggestions', category: query.category })}`,
+        signal,
+      ),
+  })
 }

@@ -1,3 +1,4 @@
+import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { formatDay } from '../../components/format'
 import { sourceName } from '../../components/labels'
 import type { Wire } from '../../components/wire'
@@ -6,6 +7,7 @@ import type { SourceRow } from '../../database/sources'
 interface Props {
   jobId: number
   sources: Wire<SourceRow>[]
+  devices: readonly JobDevice[]
   chosen: number[]
   setChosen: (ids: number[]) => void
 }
@@ -13,10 +15,14 @@ interface Props {
 const nameOf = (source: Wire<SourceRow>) => `${sourceName(source.info)}, ${formatDay(source.takenAt)}`
 
 /** Two sources side by side: the older one as what is restored, the newer as the device it is restored onto. */
-export function Compare({ jobId, sources, chosen, setChosen }: Props) {
+export function Compare({ jobId, sources, devices, chosen, setChosen }: Props) {
   const byDate = [...sources].sort((a, b) => (a.takenAt ?? '').localeCompare(b.takenAt ?? ''))
   const picked = byDate.filter((source) => chosen.includes(source.id))
-  const [first, second] = picked.length === 2 ? picked : [byDate.at(-2), byDate.at(-1)]
+  // A restore is of a backup onto its own device: two states of the brief's device are what is proposed.
+  const [device] = devices
+  const own = byDate.filter(({ id }) => device?.sourceIds.includes(id))
+  const backup = own.slice(0, -1).findLast(({ info }) => info.kind !== 'device') ?? byDate.at(-2)
+  const [first, second] = picked.length === 2 ? picked : own.length > 1 ? [backup, own.at(-1)] : byDate.slice(-2)
   if (!first || !second) return null
   const field = (label: string, value: number, change: (id: number) => void) => (
     <label className="flex min-w-0 items-center gap-2 whitespace-nowrap">

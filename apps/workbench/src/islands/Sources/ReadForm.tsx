@@ -35,8 +35,10 @@ interface Props {
 
 /** Chooses what a read takes in; preset from the brief. */
 export function ReadForm({ sourceId, wanted, finished, info }: Props) {
+  // A device is read as it is now: that is a state of its own, and nothing of it was read before.
+  const nextState = info.kind === 'device' && finished.length > 0
   const isRead = (category: CategoryId) =>
-    passesOf(category, info.kind).every((pass) => finished.includes(`${category}/${pass}`))
+    !nextState && passesOf(category, info.kind).every((pass) => finished.includes(`${category}/${pass}`))
   const unread = CATEGORY_IDS.filter((id) => !isRead(id) && (!info.only || info.only.includes(id)))
   const preset = wanted.filter((category) => unread.includes(category))
   const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
@@ -45,18 +47,45 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   const possible: readonly Pass[] = info.kind === 'image' ? ['carving'] : PASSES
   const [passes, setPasses] = useState<Pass[]>(info.kind === 'image' ? ['carving'] : [...USUAL_PASSES])
   const [failed, setFailed] = useState('')
-  if (unread.length === 0) return <p className="text-soft">Everything that can be read of this source is in the job.</p>
-  const start = async (event: React.FormEvent) => {
-    event.preventDefault()
+  const send = async (body: object) => {
     setFailed('')
     try {
-      await sendJson('POST', `/api/sources/${sourceId}/reads`, { categories, passes })
+      await sendJson('POST', `/api/sources/${sourceId}/reads`, body)
+      // The new state is a source of its own.
+      if (nextState || info.kind === 'cloud-library') location.reload()
     } catch (thrown) {
       setFailed(wordsOf(thrown))
     }
   }
+  const start = (event: React.FormEvent) => {
+    event.preventDefault()
+    void send({ categories, passes })
+  }
+  if (unread.length === 0) {
+    const all = [...new Set(finished.map((one) => one.split('/')[0]))]
+    const isLibrary = info.kind === 'cloud-library'
+    return (
+      <p className="flex flex-wrap items-center gap-3 text-soft">
+        Everything that can be read of this source is in the job.
+        <button
+          type="button"
+          className="button"
+          onClick={() => void send({ categories: all, passes: [], again: !isLibrary })}
+        >
+          {isLibrary ? 'Read it as it is now' : 'Read it again'}
+        </button>
+        {failed && <span role="alert">{failed}</span>}
+      </p>
+    )
+  }
   return (
     <form onSubmit={start} className="flex flex-wrap items-center gap-x-6 gap-y-2">
+      {nextState && (
+        <p className="w-full text-soft">
+          The device is read as it is now, beside what was seen before, which keeps its date. Pictures that did not
+          change are not fetched again.
+        </p>
+      )}
       <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
       <Choices legend="Passes" all={possible} labels={PASS_LABELS} chosen={passes} change={setPasses} />
       {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}

@@ -11,7 +11,9 @@ const STATE_WORDS: Record<ReadState, string> = {
   running: 'running',
   stopping: 'stopping after this batch',
   stopped: 'stopped; what was found stays',
+  away: 'waits for its source',
   done: 'done',
+  gaps: 'done, with gaps',
   failed: 'failed; what was found stays',
 }
 
@@ -33,14 +35,14 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
           {plural(items, 'item')} <Speed read={read} items={items} /> · started{' '}
           {formatTime(read.startedAt ?? read.queuedAt)}
         </span>
-        {(read.state === 'running' || read.state === 'queued') && (
+        {['running', 'queued', 'away'].includes(read.state) && (
           <button type="button" className="button" onClick={() => act('stop')}>
             Stop
           </button>
         )}
-        {(read.state === 'stopped' || read.state === 'failed') && (
+        {['stopped', 'failed', 'away'].includes(read.state) && (
           <button type="button" className="button" onClick={() => act('resume')}>
-            Go on
+            {read.state === 'away' ? 'Try now' : 'Go on'}
           </button>
         )}
         {items > 0 && (
@@ -58,7 +60,12 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
           aria-label="Steps done"
         />
       )}
-      {read.state === 'done' ? (
+      {read.waitsFor && (
+        <p className="notice mt-2" role="status">
+          {read.waitsFor} The read goes on by itself once the source is back; what was found stays.
+        </p>
+      )}
+      {read.state === 'done' || read.state === 'gaps' ? (
         <details className="mt-1">
           <summary className="text-soft">{plural(read.steps.length, 'step')}, category by category</summary>
           <Steps read={read} current={current} />

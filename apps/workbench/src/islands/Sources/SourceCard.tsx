@@ -1,11 +1,15 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useCallback, useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import { SOURCE_KINDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { ReadRow, SourceRow } from '../../database/sources'
+import { ROLE_WORDS } from './Devices'
 import { type Loss, stance } from './loss'
+import { ReadAccount } from './ReadAccount'
 import { ReadForm } from './ReadForm'
 import { ReadProgress } from './ReadProgress'
 import { Unlock } from './Unlock'
@@ -16,25 +20,32 @@ interface Props {
   wanted: CategoryId[]
   loss: Loss
   reads: Wire<ReadRow>[]
+  device: JobDevice | undefined
+  devices: readonly JobDevice[]
 }
 
 /** One source: what it is, what was read of it, what can be read next. */
-export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
+export function SourceCard({ jobId, source, wanted, loss, reads, device, devices }: Props) {
   const { info } = source
   const [locked, setLocked] = useState(info.encrypted)
   const opened = useCallback(() => setLocked(false), [])
-  const open = reads.some((read) => !['done', 'failed'].includes(read.state))
+  const open = reads.some((read) => !['done', 'gaps', 'failed'].includes(read.state))
   const finished = reads.flatMap((read) =>
     read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`),
   )
   return (
-    <article className="border-b border-rule pb-6" aria-label={info.deviceName ?? source.path}>
+    <article
+      id={`source-${source.id}`}
+      className="border-b border-rule pb-6"
+      aria-label={info.deviceName ?? source.path}
+    >
       <div className="flex items-baseline gap-3">
         <h2 className="text-lg">{info.deviceName ?? 'Unnamed device'}</h2>
         <span className="text-soft">
           {SOURCE_KINDS[info.kind]}
           {info.layout === 'legacy' ? ', old layout' : ''}
         </span>
+        {device && <DeviceChoice source={source} device={device} devices={devices} />}
         <a
           className="ml-auto text-accent underline underline-offset-2"
           href={`/jobs/${jobId}/contents?source=${source.id}`}
@@ -54,9 +65,47 @@ export function SourceCard({ jobId, source, wanted, loss, reads }: Props) {
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
+        {!open && <ReadAccount sourceId={source.id} reads={reads} />}
         {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
       </div>
     </article>
+  )
+}
+
+/** Of which device the source is; the technician may know better than it says itself. */
+function DeviceChoice({
+  source,
+  device,
+  devices,
+}: { source: Wire<SourceRow> } & Required<Pick<Props, 'devices'>> & { device: JobDevice }) {
+  const [failed, setFailed] = useState('')
+  if (device.role === 'account') return <span className="text-soft">· {ROLE_WORDS.account}</span>
+  const say = (key: string) =>
+    sendJson('POST', `/api/sources/${source.id}/device`, { key: key || null }).then(
+      () => location.reload(),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  const others = devices.filter(({ role }) => role !== 'account')
+  return (
+    <span className="flex items-baseline gap-2">
+      {others.length > 1 ? (
+        <select
+          className="field !w-auto"
+          aria-label="Device of this source"
+          value={source.saidDevice ?? ''}
+          onChange={({ target }) => say(target.value)}
+        >
+          <option value="">of {device.name}, as it says itself</option>
+          {others.map(({ key, name }) => (
+            <option key={key} value={key}>
+              of {name}, as you say
+            </option>
+          ))}
+        </select>
+      ) : null}
+      <span className={device.role === 'brief' ? 'text-soft' : 'text-elsewhere'}>· {ROLE_WORDS[device.role]}</span>
+      {failed && <span role="alert">{failed}</span>}
+    </span>
   )
 }
 

@@ -1,4 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { useJobProgress } from '../../components/useJobProgress'
@@ -8,6 +9,7 @@ import type { JobProgress } from '../../services/progress'
 import type { SharedWindow } from '../../services/windows'
 import { AddSource } from './AddSource'
 import { Compare } from './Compare'
+import { Devices } from './Devices'
 import type { Loss } from './loss'
 import { SourceCard } from './SourceCard'
 import { Strata } from './Strata'
@@ -18,6 +20,7 @@ interface Props {
   wanted: CategoryId[]
   loss: Loss
   sources: Wire<SourceRow>[]
+  devices: JobDevice[]
   progress: Wire<JobProgress>
   /** When the findings of the tray went. */
   windows: SharedWindow[]
@@ -32,7 +35,7 @@ export function SourcesView(props: Props) {
   )
 }
 
-function Sources({ jobId, wanted, loss, sources, windows, progress: first }: Props) {
+function Sources({ jobId, wanted, loss, sources, devices, windows, progress: first }: Props) {
   const progress = useJobProgress(jobId, first)
   const [chosen, setChosen] = useState<number[]>([])
   // The third one chosen takes the place of the first.
@@ -46,8 +49,11 @@ function Sources({ jobId, wanted, loss, sources, windows, progress: first }: Pro
             This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
           </p>
         )}
-        <Strata sources={sources} loss={loss} windows={windows} chosen={chosen} choose={choose} />
-        {sources.length > 1 && <Compare jobId={jobId} sources={sources} chosen={chosen} setChosen={setChosen} />}
+        <Strata sources={sources} devices={devices} loss={loss} windows={windows} chosen={chosen} choose={choose} />
+        {devices.length > 1 && <Devices jobId={jobId} devices={devices} />}
+        {sources.length > 1 && (
+          <Compare jobId={jobId} sources={sources} devices={devices} chosen={chosen} setChosen={setChosen} />
+        )}
         {sources.map((source) => (
           <SourceCard
             key={source.id}
@@ -56,6 +62,8 @@ function Sources({ jobId, wanted, loss, sources, windows, progress: first }: Pro
             loss={loss}
             reads={progress.reads.filter((read) => read.sourceId === source.id)}
             jobId={jobId}
+            device={devices.find(({ sourceIds }) => sourceIds.includes(source.id))}
+            devices={devices}
           />
         ))}
       </section>

@@ -1,9 +1,11 @@
+import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { formatCount, formatDay } from '../../components/format'
 import { sourceName } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { SourceRow } from '../../database/sources'
 import type { SharedWindow } from '../../services/windows'
+import { ROLE_WORDS } from './Devices'
 import { type Loss, stance } from './loss'
 import { timeScale } from './timeScale'
 
@@ -18,6 +20,7 @@ const MOST_WINDOWS = 4
 
 interface Props {
   sources: Wire<SourceRow>[]
+  devices: readonly JobDevice[]
   loss: Loss
   /** When the findings of the tray went. */
   windows: SharedWindow[]
@@ -30,15 +33,15 @@ interface Props {
  * All sources of a job on one time axis: each a stratum that reaches up to the day whose state it shows. The loss is
  * shaded; strata that end before it may still hold what is gone.
  */
-export function Strata({ sources, loss, windows, chosen, choose }: Props) {
+export function Strata({ sources, devices, loss, windows, chosen, choose }: Props) {
   const [now] = useState(() => Date.now())
   const dated = sources.flatMap((source) => (source.takenAt ? [{ source, at: Date.parse(source.takenAt) }] : []))
   const undated = sources.length - dated.length
   if (dated.length === 0) return null
-  const strata = dated.sort((a, b) => b.at - a.at)
-  const rowHeight = strata.length > 16 ? 15 : 26
+  const rowHeight = dated.length > 16 ? 15 : 26
+  const { strata, heads, end } = layOut(dated, devices, rowHeight)
   const drawn = windows.slice(0, MOST_WINDOWS)
-  const bottom = strata.length * rowHeight + 20
+  const bottom = end + 2
   const height = bottom + drawn.length * WINDOW_ROOM + 26
   const from = loss.from ? Date.parse(loss.from) : null
   const to = loss.to ? Date.parse(loss.to) + DAY_MS : null
@@ -53,11 +56,16 @@ export function Strata({ sources, loss, windows, chosen, choose }: Props) {
         {(from !== null || to !== null) && (
           <LossBand left={from === null ? LEFT : at(from)} right={to === null ? at(now) : at(to)} height={bottom - 4} />
         )}
-        {strata.map(({ source, at: takenAt }, i) => (
+        {heads.map(({ device, y }) => (
+          <text key={device.key} x={4} y={y} className="fill-soft text-[11px] font-semibold">
+            {`${device.name}: ${ROLE_WORDS[device.role]}`}
+          </text>
+        ))}
+        {strata.map(({ source, at: takenAt, y }) => (
           <Stratum
             key={source.id}
             source={source}
-            y={i * rowHeight + 18}
+            y={y}
             height={rowHeight - 4}
             end={at(takenAt)}
             before={from !== null && takenAt < from}
@@ -84,6 +92,31 @@ export function Strata({ sources, loss, windows, chosen, choose }: Props) {
       </figcaption>
     </figure>
   )
+}
+
+const HEAD_ROOM = 20
+
+/** The sources of one device stand together, the newest first, that of the brief above; where there are several, each has a head. */
+function layOut<T extends { source: Wire<SourceRow>; at: number }>(
+  dated: readonly T[],
+  devices: readonly JobDevice[],
+  rowHeight: number,
+): { strata: (T & { y: number })[]; heads: { device: JobDevice; y: number }[]; end: number } {
+  const strata: (T & { y: number })[] = []
+  const heads: { device: JobDevice; y: number }[] = []
+  const shown = devices.filter(({ sourceIds }) => dated.some(({ source }) => sourceIds.includes(source.id)))
+  let y = 18
+  for (const device of shown) {
+    if (shown.length > 1) {
+      heads.push({ device, y: y + 12 })
+      y += HEAD_ROOM
+    }
+    for (const one of dated.filter(({ source }) => device.sourceIds.includes(source.id)).sort((a, b) => b.at - a.at)) {
+      strata.push({ ...one, y })
+      y += rowHeight
+    }
+  }
+  return { strata, heads, end: y }
 }
 
 function LossBand({ left, right, height }: { left: number; right: number; height: number }) {

@@ -19,7 +19,7 @@ export const credentials: Category = {
   label: 'Saved passwords',
   preview: 'file',
   formats: ['credentials'],
-  stores: [],
+  stores: [PLACE],
   holds: ({ domain, path }) => domain === PLACE.domain && path === PLACE.path,
   read: readCredentials,
   identity: ({ fields }) =>

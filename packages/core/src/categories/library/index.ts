@@ -22,7 +22,7 @@ const Deleted = z.object({ name: z.string(), folder: z.string(), deletedAt: z.st
 const Archived = z.object({ title: z.string(), when: z.nullable(z.string()), text: z.nullable(z.string()), fields })
 
 /** What the cloud service itself shows, with the list of the library where it stands. */
-const LISTS: Partial<Record<CategoryId, LibraryList>> = {
+export const LIBRARY_LIST_OF: Partial<Record<CategoryId, LibraryList>> = {
   photos: 'photos.jsonl',
   videos: 'photos.jsonl',
   'app-files': 'deleted-files.jsonl',
@@ -34,11 +34,13 @@ const LISTS: Partial<Record<CategoryId, LibraryList>> = {
 
 /** Categories that these lists of a library can hold. */
 export const categoriesOf = (lists: readonly LibraryList[]): CategoryId[] =>
-  (Object.entries(LISTS) as [CategoryId, LibraryList][]).filter(([, list]) => lists.includes(list)).map(([id]) => id)
+  (Object.entries(LIBRARY_LIST_OF) as [CategoryId, LibraryList][])
+    .filter(([, list]) => lists.includes(list))
+    .map(([id]) => id)
 
 /** Items of a category as a library lists them: live, or in its bin. There are no leftovers: the service gives none. */
 export async function* libraryItems(tree: SourceTree, category: CategoryId, report: Report): AsyncGenerator<Sighting> {
-  const list = LISTS[category]
+  const list = LIBRARY_LIST_OF[category]
   const entry = list && tree.find(LIBRARY_DOMAIN, list)
   const bytes = entry && (await readEntry(tree, entry, MOST_LIST_BYTES))
   if (!entry || !bytes) return

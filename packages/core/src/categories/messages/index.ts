@@ -4,7 +4,7 @@ import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { ContactNames } from '../contacts/names.js'
 import { keyedBy, ownId, talkLikeness } from '../keys.js'
-import { type OpenStore, openStore, originOf } from '../open.js'
+import { type OpenStore, openStore, originOf, requireTable } from '../open.js'
 import { isStore } from '../places.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
 import { attributedBodyText } from './body.js'
@@ -32,6 +32,7 @@ async function* readMessages(context: ReadContext): AsyncGenerator<Sighting> {
   const store = await openStore(context.tree, PLACES, context.report)
   if (!store) return
   try {
+    if (!requireTable(store, ['message'], context.report)) return
     const surroundings = await MessageContext.load(store.database, context.tree)
     const reactions = await loadReactions(store, surroundings)
     const names = await ContactNames.load(context.tree, surroundings.region)

@@ -6,7 +6,7 @@ import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
-import { fileOrigin, type OpenStore, openStore, originOf } from '../open.js'
+import { fileOrigin, type OpenStore, openStore, originOf, requireTable } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
 
@@ -47,6 +47,7 @@ export const videos = libraryCategory({ id: 'videos', label: 'Videos', preview: 
 
 async function* readLibrary(of: LibraryKind, context: ReadContext): AsyncGenerator<Sighting> {
   const store = await openStore(context.tree, PLACES, context.report)
+  if (store) requireTable(store, ASSET_TABLES, context.report)
   try {
     yield* context.pass === 'live' ? liveItems(of, context, store) : rebuiltItems(of, context, store)
   } finally {

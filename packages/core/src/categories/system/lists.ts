@@ -17,7 +17,7 @@ export const networks: Category = {
   label: 'Wi-Fi networks',
   preview: 'file',
   formats: ['csv', 'html-table'],
-  stores: [],
+  stores: WIFI,
   holds: ({ domain, path }) => WIFI.some((place) => place.domain === domain && place.path === path),
   read: readNetworks,
   identity: ({ fields }) => `ssid:${fields.ssid}`,

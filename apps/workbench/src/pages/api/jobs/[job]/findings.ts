@@ -3,7 +3,7 @@ import { daysOfMonth } from '../../../../database/days.js'
 import { pageOfFindings } from '../../../../database/pages.js'
 import { pointsOf } from '../../../../database/points.js'
 import { requireId, route } from '../../../../server/respond.js'
-import { conversationsOf, facetsOf, timelineOf } from '../../../../services/progress.js'
+import { conversationsOf, facetsOf, suggestionsOf, timelineOf } from '../../../../services/progress.js'
 import { parseQuery } from '../../../../services/search.js'
 
 /** Findings of a filter: a page of them, their conversations, places, days, or their counts by category and standing. */
@@ -15,5 +15,6 @@ export const GET = route(async ({ params, url }) => {
   if (view === 'timeline') return Response.json(await timelineOf(database(), job, filter))
   if (view === 'points') return Response.json(await pointsOf(database(), job, filter))
   if (view === 'days') return Response.json(await daysOfMonth(database(), job, filter, month))
+  if (view === 'suggestions') return Response.json(await suggestionsOf(database(), job, filter.category))
   return Response.json(await pageOfFindings(database(), job, filter, after))
 })

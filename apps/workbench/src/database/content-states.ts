@@ -1,0 +1,91 @@
+import { type ContentState, placesOf, RETRIABLE } from '@lumbrin/core/categories/content-state'
+import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import { type Db, transact } from './connection.js'
+import { parsed } from './json.js'
+import { restand } from './standings.js'
+
+/** A sighting whose content could not be had so far. */
+export interface AwaitedContent {
+  id: number
+  sighting: Sighting
+}
+
+export const placeKey = ({ domain, path }: { domain: string; path: string }): string => `${domain}\0${path}`
+
+/** Sightings of a source whose contents another try may bring, by the places of their files, as far as these are wanted. */
+export async function awaitedContents(
+  db: Db,
+  sourceId: number,
+  wants: (place: { domain: string; path: string }) => boolean,
+): Promise<Map<string, AwaitedContent[]>> {
+  const byPlace = new Map<string, AwaitedContent[]>()
+  const rows = await db('sightings')
+    .where({ source_id: sourceId })
+    .whereIn('content_state', [...RETRIABLE])
+    .select('id', 'category', 'fields', 'content')
+  for (const row of rows) {
+    const sighting = {
+      category: row.category,
+      fields: parsed(row.fields),
+      content: row.content && parsed(row.content),
+    } as Sighting
+    const one = { id: Number(row.id), sighting }
+    for (const place of placesOf(sighting)) {
+      if (!place || !wants(place)) continue
+      const known = byPlace.get(placeKey(place))
+      if (known) known.push(one)
+      else byPlace.set(placeKey(place), [one])
+    }
+  }
+  return byPlace
+}
+
+const CHUNK = 1000
+
+/** Keeps what can be had of contents, and works out again what is claimed of their findings. */
+export async function storeContentStates(
+  db: Db,
+  jobId: number,
+  states: ReadonlyMap<number, ContentState>,
+): Promise<void> {
+  const all = [...states]
+  for (let at = 0; at < all.length; at += CHUNK) {
+    const some = all.slice(at, at + CHUNK)
+    await transact(db, async (trx) => {
+      const byState = new Map<ContentState, number[]>()
+      for (const [id, state] of some) byState.set(state, [...(byState.get(state) ?? []), id])
+      for (const [state, ids] of byState) await trx('sightings').whereIn('id', ids).update({ content_state: state })
+      const rows: { category: CategoryId; finding_id: number }[] = await trx('sightings')
+        .whereIn(
+          'id',
+          some.map(([id]) => id),
+        )
+        .distinct('category', 'finding_id')
+      for (const category of new Set(rows.map((row) => row.category)))
+        await restand(
+          trx,
+          jobId,
+          category,
+          rows.filter((row) => row.category === category).map((row) => Number(row.finding_id)),
+        )
+    })
+  }
+}
+
+/** How many sightings of each step of a source have which content. */
+export async function countContents(
+  db: Db,
+  sourceId: number,
+): Promise<Map<string, { [state in ContentState]?: number }>> {
+  const rows: { category: string; pass: string; content_state: ContentState; count: number }[] = await db('sightings')
+    .where({ source_id: sourceId })
+    .groupBy('category', 'pass', 'content_state')
+    .select('category', 'pass', 'content_state')
+    .count({ count: '*' })
+  const counts = new Map<string, { [state in ContentState]?: number }>()
+  for (const { category, pass, content_state, count } of rows) {
+    const key = `${category}/${pass}`
+    counts.set(key, { ...counts.get(key), [content_state]: Number(count) })
+  }
+  return counts
+}

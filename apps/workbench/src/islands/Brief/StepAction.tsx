@@ -1,0 +1,80 @@
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { StepAction as Action } from '@lumbrin/core/findings/route-facts'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+
+interface Props {
+  jobId: number
+  rule: string
+  action: Action
+  /** Categories of the brief. */
+  wanted: readonly CategoryId[]
+  /** What a restore would be compared with. */
+  newestSourceId: number | null
+}
+
+/** What carries a step of the route out: at one click, or by leading to where it is done. */
+export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Props) {
+  const [failed, setFailed] = useState('')
+  const send = (address: string, body: object, then: string) =>
+    sendJson('POST', address, body).then(
+      () => location.assign(then),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  const sources = `/jobs/${jobId}/sources`
+  const button = (label: string, act: () => void) => (
+    <button type="button" className="button mt-1.5" onClick={act}>
+      {label}
+    </button>
+  )
+  const link = (label: string, href: string) => (
+    <a className="button mt-1.5 inline-block" href={href}>
+      {label}
+    </a>
+  )
+  const made = () => {
+    switch (action.kind) {
+      case 'open': {
+        const query = new URLSearchParams({ category: wanted[0] ?? 'photos', matching: 'true' })
+        if (action.standings.length > 0) query.set('standings', action.standings.join(','))
+        return link('Open them', `/jobs/${jobId}/findings?${query}`)
+      }
+      case 'read':
+        return button('Read it now', () =>
+          send(`/api/sources/${action.sourceId}/reads`, { categories: wanted, passes: [] }, sources),
+        )
+      case 'retry':
+        return button('Try again', () => send(`/api/sources/${action.sourceId}/again`, {}, sources))
+      case 'unlock':
+        return link('Enter the password', `${sources}#source-${action.sourceId}`)
+      case 'add-backup':
+        return button('Add it', () => send(`/api/jobs/${jobId}/sources`, { folder: action.path }, sources))
+      case 'add-device':
+        return button('Add it', () => send(`/api/jobs/${jobId}/devices`, { udid: action.udid }, sources))
+      case 'add-snapshot':
+        return button('Add it', () => send(`/api/jobs/${jobId}/cloud/sources`, { snapshot: action.id }, sources))
+      case 'sign-in':
+        return link('Sign in', sources)
+      case 'find-backups':
+        return link('Search for backups', sources)
+      case 'bay':
+        return link('Open the Bay', '/bay')
+      case 'restore-cost':
+        return newestSourceId === null || newestSourceId === action.sourceId
+          ? link('Go to the sources', sources)
+          : link('See the restore cost', `/jobs/${jobId}/differences?first=${action.sourceId}&second=${newestSourceId}`)
+      default:
+        return button('Done', () => send(`/api/jobs/${jobId}/steps`, { rule, done: true }, location.href))
+    }
+  }
+  return (
+    <>
+      {made()}
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </>
+  )
+}

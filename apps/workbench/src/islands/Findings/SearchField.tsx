@@ -1,0 +1,79 @@
+import { STANDINGS } from '@lumbrin/core/findings/standing'
+import { useEffect, useRef, useState } from 'react'
+import { OPERATORS, parseSearch } from '../../components/searchText'
+import type { FindingsQuery } from './query'
+import { useSuggestions } from './useFindings'
+
+const PAUSE_MS = 250
+
+interface Props {
+  jobId: number
+  query: FindingsQuery
+  change: (words: string) => void
+}
+
+/** The field for words and operators; what it proposes finds something. */
+export function SearchField({ jobId, query: { words, ...query }, change }: Props) {
+  const [text, setText] = useState(words)
+  const field = useRef<HTMLInputElement>(null)
+  const suggestions = useSuggestions(jobId, { words, ...query }).data
+  useEffect(() => {
+    const timer = setTimeout(() => text !== words && change(text), PAUSE_MS)
+    return () => clearTimeout(timer)
+  })
+  useEffect(() => {
+    const focus = (event: KeyboardEvent) => {
+      if (event.key !== '/' || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)
+        return
+      event.preventDefault()
+      field.current?.focus()
+    }
+    document.addEventListener('keydown', focus)
+    return () => document.removeEventListener('keydown', focus)
+  }, [])
+  const quoted = (name: string) => (/^\S+$/.test(name) ? name : `"${name.replaceAll('"', '')}"`)
+  const proposals = suggestions
+    ? [
+        ...suggestions.from.map((name) => `from:${quoted(name)}`),
+        ...suggestions.in.map((name) => `in:${quoted(name)}`),
+        ...suggestions.has.map((having) => `has:${having}`),
+        ...suggestions.years.map((year) => `after:${year}`),
+        ...['lost', ...STANDINGS].map((standing) => `standing:${standing}`),
+      ]
+    : []
+  return (
+    <>
+      <input
+        ref={field}
+        type="search"
+        className="field !w-auto max-w-60 min-w-32 flex-1 basis-36"
+        placeholder="Search  ( / )"
+        title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
+        list="search-operators"
+        aria-label="Search"
+        aria-describedby="search-problems"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <datalist id="search-operators">
+        {proposals.map((proposal) => (
+          <option key={proposal} value={`${text} ${proposal}`.trim()} />
+        ))}
+      </datalist>
+    </>
+  )
+}
+
+/** What of a search could not be understood, and is left out of it. */
+export function SearchProblems({ words }: { words: string }) {
+  const { problems } = parseSearch(words)
+  return (
+    <div id="search-problems" role="status">
+      {problems.map(({ text, why }) => (
+        <p key={text} className="border-t border-rule px-5 py-1.5 text-sm">
+          <strong className="font-mono">{text}</strong> is left out of this search: {why}.
+        </p>
+      ))}
+    </div>
+  )
+}

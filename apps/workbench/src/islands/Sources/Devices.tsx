@@ -1,0 +1,61 @@
+import { modelName } from '@lumbrin/core/backup/models'
+import type { JobDevice } from '@lumbrin/core/findings/devices'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { plural } from '../../components/format'
+
+/** Whose a device is, as it stands on screen. */
+export const ROLE_WORDS: Record<JobDevice['role'], string> = {
+  brief: 'the brief is about it',
+  owner: 'another device of the owner',
+  other: 'somebody else’s',
+  account: 'the owner’s account',
+}
+
+/**
+ * The devices of a job: its sources say which there are. What is claimed of an item is said of the device of the brief;
+ * what only another one shows stands elsewhere.
+ */
+export function Devices({ jobId, devices }: { jobId: number; devices: readonly JobDevice[] }) {
+  const [failed, setFailed] = useState('')
+  const say = (key: string, role: string) =>
+    sendJson('POST', `/api/jobs/${jobId}/device-role`, { key, role }).then(
+      () => location.reload(),
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  return (
+    <section aria-label="Devices of this job" className="border-y border-rule py-2">
+      <ul>
+        {devices.map((device) => (
+          <li key={device.key} className="flex items-baseline gap-3 py-0.5">
+            <strong>{device.name}</strong>
+            <span className="text-soft">
+              {[modelName(device.productType), plural(device.sourceIds.length, 'source')].filter(Boolean).join(' · ')}
+            </span>
+            {device.role === 'account' ? (
+              <span className="ml-auto">{ROLE_WORDS.account}</span>
+            ) : (
+              <select
+                className="field ml-auto !w-auto"
+                aria-label={`Whose “${device.name}” is`}
+                value={device.role}
+                onChange={({ target }) => say(device.key, target.value)}
+              >
+                {(['brief', 'owner', 'other'] as const).map((role) => (
+                  <option key={role} value={role}>
+                    {ROLE_WORDS[role]}
+                  </option>
+                ))}
+              </select>
+            )}
+          </li>
+        ))}
+      </ul>
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,95 @@
+import { missingContents, type StepAccount } from '@lumbrin/core/categories/account'
+import { RETRIABLE } from '@lumbrin/core/categories/content-state'
+import { useState } from 'react'
+import { sendJson, wordsOf } from '../../components/api'
+import { formatCount, plural } from '../../components/format'
+import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../components/labels'
+import type { Wire } from '../../components/wire'
+import type { ReadRow } from '../../database/sources'
+
+type Step = Wire<ReadRow>['steps'][number]
+
+/** The latest account of each category and pass of a source. */
+function latestSteps(reads: readonly Wire<ReadRow>[]): Step[] {
+  const latest = new Map<string, Step>()
+  for (const read of [...reads].sort((a, b) => a.id - b.id))
+    for (const step of read.steps) if (step.account) latest.set(`${step.category}/${step.pass}`, step)
+  return [...latest.values()]
+}
+
+/** What of a source could not be had, with the reasons, and the way to try again. Nothing where nothing is missing. */
+export function ReadAccount({ sourceId, reads }: { sourceId: number; reads: readonly Wire<ReadRow>[] }) {
+  const [failed, setFailed] = useState('')
+  const lines = latestSteps(reads).flatMap((step) => (step.account ? linesOf(step, step.account) : []))
+  if (lines.length === 0) return null
+  const retriable = lines.some((line) => line.retriable)
+  const again = () =>
+    sendJson('POST', `/api/sources/${sourceId}/again`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+  return (
+    <section aria-label="What could not be had" className="border-l-2 border-binned pl-4">
+      <div className="flex items-center gap-3">
+        <strong>Not had of this source</strong>
+        {retriable && (
+          <button type="button" className="button" onClick={again}>
+            Try again what is missing
+          </button>
+        )}
+      </div>
+      <ul className="mt-1 grid grid-cols-2 gap-x-8">
+        {lines.map(({ key, label, words }) => (
+          <li key={key}>
+            {label}: <span className="text-soft">{words}</span>
+          </li>
+        ))}
+      </ul>
+      {failed && (
+        <p className="notice notice-bad mt-2" role="alert">
+          {failed}
+        </p>
+      )}
+    </section>
+  )
+}
+
+interface Line {
+  key: string
+  label: string
+  words: string
+  retriable: boolean
+}
+
+function linesOf({ category, pass }: Step, account: StepAccount): Line[] {
+  const label = `${CATEGORY_LABELS[category]}${pass === 'live' ? '' : `, ${pass} pass`}`
+  const line = (words: string, retriable: boolean): Line => ({
+    key: `${category}/${pass}/${words}`,
+    label,
+    words,
+    retriable,
+  })
+  // That a source holds none of a store is said once, of what it shows.
+  const stores = Object.entries(account.stores).flatMap(([name, state]) =>
+    STORE_STATE_WORDS[state] && (pass === 'live' || state !== 'absent') && !(name && state === 'absent')
+      ? [line(`${name ? `${name}: ` : ''}${STORE_STATE_WORDS[state]}`, state !== 'absent')]
+      : [],
+  )
+  const skipped = account.rowsSkipped + account.pagesSkipped
+  return [
+    ...stores,
+    ...(skipped > 0
+      ? [
+          line(
+            [
+              account.rowsSkipped > 0 && plural(account.rowsSkipped, 'damaged row'),
+              account.pagesSkipped > 0 && plural(account.pagesSkipped, 'damaged page'),
+            ]
+              .filter(Boolean)
+              .join(', '),
+            true,
+          ),
+        ]
+      : []),
+    ...missingContents(account).map(([state, count]) =>
+      line(`content of ${formatCount(count)} ${CONTENT_STATE_WORDS[state]}`, RETRIABLE.includes(state)),
+    ),
+  ]
+}

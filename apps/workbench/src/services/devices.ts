@@ -1,0 +1,82 @@
+import type { JobDevice } from '@lumbrin/core/findings/devices'
+import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/jobs.js'
+import { findSource } from '../database/sources.js'
+import { jobDevices, loadSaid, saveSaid } from '../database/states.js'
+import { AppError } from '../errors.js'
+import { forget } from './cached.js'
+import { requireOpenJob } from './jobs.js'
+import { settle } from './settling.js'
+
+/** What the technician may say of a device. */
+export const DEVICE_ROLES = ['brief', 'owner', 'other'] as const
+export type DeviceRole = (typeof DEVICE_ROLES)[number]
+
+/** The devices of a job, with the device of each source. */
+export async function devicesOfJob(db: Db, jobId: number): Promise<{ devices: JobDevice[]; keys: [number, string][] }> {
+  const { devices, keys } = await jobDevices(db, jobId)
+  return { devices, keys: [...keys] }
+}
+
+/** Says of which device a source is; null: what it says of itself counts. @throws AppError */
+export async function saySourceDevice(db: Db, sourceId: number, key: string | null): Promise<void> {
+  const source = await findSource(db, sourceId)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  await requireOpenJob(db, source.jobId)
+  const { devices } = await jobDevices(db, source.jobId)
+  const device = devices.find((one) => one.key === key)
+  if (key !== null && (!device || device.role === 'account'))
+    throw new AppError('invalid', 'This job has no such device.')
+  await db('sources').where({ id: sourceId }).update({ said_device: key })
+  const name = source.info.deviceName ?? source.path
+  await appendLog(db, source.jobId, 'Device of a source', `${name}: ${device ? device.name : 'as it says itself'}`)
+  await resettle(db, source.jobId)
+}
+
+/** Says whose a device is, or that the brief is about it. @throws AppError */
+export async function sayDeviceRole(db: Db, jobId: number, key: string, role: DeviceRole): Promise<void> {
+  await requireOpenJob(db, jobId)
+  const device = (await jobDevices(db, jobId)).devices.find((one) => one.key === key)
+  if (!device || device.role === 'account') throw new AppError('not-found', 'This job has no such device.')
+  const said = await loadSaid(db, jobId)
+  const others = said.others.filter((one) => one !== key)
+  await saveSaid(db, jobId, {
+    brief: role === 'brief' ? key : said.brief === key ? null : said.brief,
+    others: role === 'other' ? [...others, key] : others,
+  })
+  const words = {
+    brief: 'the brief is about it',
+    owner: 'the owner’s, and not that of the brief',
+    other: 'somebody else’s',
+  }
+  await appendLog(db, jobId, 'Whose a device is', `${device.name}: ${words[role]}`)
+  await resettle(db, jobId)
+}
+
+/** Says that a step of the route was done by hand, or takes that back. */
+export async function sayStepDone(db: Db, jobId: number, rule: string, done: boolean): Promise<void> {
+  await requireOpenJob(db, jobId)
+  const said = await loadSaid(db, jobId)
+  const others = said.done.filter((one) => one !== rule)
+  await saveSaid(db, jobId, { done: done ? [...others, rule] : others })
+  await appendLog(db, jobId, done ? 'Step done by hand' : 'Step not done', rule)
+}
+
+/** What claims follow from, apart from what was read: the device of each source, and which is that of the brief. */
+export async function deviceStamp(db: Db, jobId: number): Promise<string> {
+  const { keys, brief } = await jobDevices(db, jobId)
+  return JSON.stringify([brief, [...keys].sort(([a], [b]) => a - b)])
+}
+
+/** Works claims out again where a change of the job's sources made other devices of them. */
+export async function settleIfChanged(db: Db, jobId: number, before: string): Promise<void> {
+  const { keys, brief } = await jobDevices(db, jobId)
+  const [briefBefore, keysBefore] = JSON.parse(before) as [string | null, [number, string][]]
+  const same = keysBefore.every(([id, key]) => !keys.has(id) || keys.get(id) === key)
+  if (brief !== briefBefore || !same) await resettle(db, jobId)
+}
+
+async function resettle(db: Db, jobId: number): Promise<void> {
+  await settle(db, jobId)
+  forget(jobId)
+}

@@ -1,0 +1,62 @@
+import { flawOf } from '../backup/integrity.js'
+import type { SourceEntry, SourceTree } from '../backup/types.js'
+import { attachmentsOf } from './attachments.js'
+import type { Sighting } from './types.js'
+
+/**
+ * Whether the content of a sighting can be had (docs/truth.md, rule 11):
+ * `none` it has none by its nature; `present` it is there; `awaited` it is still to be fetched; `absent` the source never
+ * listed it; `lost` it is listed and not there; `unreadable` part of it is missing; `locked` its key cannot be had;
+ * `gone` the device or the account does not have it any more. Stored in the database: renaming one needs a migration.
+ */
+export const CONTENT_STATES = ['none', 'present', 'awaited', 'absent', 'lost', 'unreadable', 'locked', 'gone'] as const
+export type ContentState = (typeof CONTENT_STATES)[number]
+
+/** States that another try may change: an account with one of these is not closed. */
+export const RETRIABLE: readonly ContentState[] = ['awaited', 'lost', 'unreadable', 'locked', 'gone']
+
+/** What can be had of a sighting's content and of its attachments: the worst of them counts. */
+export async function contentStateOf(tree: SourceTree, sighting: Sighting): Promise<ContentState> {
+  const places = placesOf(sighting)
+  let worst: ContentState =
+    sighting.fields.contentMissing === true && !sighting.content ? await missing(tree, sighting) : 'none'
+  for (const place of places) {
+    const state = place === null ? 'absent' : await fileState(tree, place.domain, place.path)
+    if (CONTENT_STATES.indexOf(state) > CONTENT_STATES.indexOf(worst)) worst = state
+  }
+  return worst
+}
+
+/** Of an item that should have a content and has none: whether its source lists the file. */
+async function missing(tree: SourceTree, { fields }: Sighting): Promise<ContentState> {
+  const { domain, path } = fields
+  const place =
+    typeof path === 'string' ? { domain: typeof domain === 'string' ? domain : 'CameraRollDomain', path } : null
+  return place ? fileState(tree, place.domain, place.path) : 'absent'
+}
+
+/** Where the files of a sighting lie; null: the source does not list one. */
+export function placesOf(sighting: Sighting): ({ domain: string; path: string } | null)[] {
+  const { content } = sighting
+  const attached = attachmentsOf(sighting).map(({ domain, path }) => (path === null ? null : { domain, path }))
+  return [...(content ? [{ domain: content.domain, path: content.path }] : []), ...attached]
+}
+
+/** Whether a file of a source can be had. */
+export async function fileState(tree: SourceTree, domain: string, path: string): Promise<ContentState> {
+  const entry = tree.find(domain, path)
+  if (!entry) return 'absent'
+  const flaw = await flawOf(tree, entry)
+  switch (flaw?.flaw) {
+    case 'missing':
+      return isFetchable(entry) ? 'awaited' : 'lost'
+    case 'cut':
+      return 'unreadable'
+    case 'locked':
+      return 'locked'
+    default:
+      return 'present'
+  }
+}
+
+const isFetchable = (entry: SourceEntry): boolean => 'reference' in entry && entry.reference !== null
