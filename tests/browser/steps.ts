@@ -52,7 +52,7 @@ export async function expectAccessible(page: Page): Promise<void> {
 /** The demo's first job, read to the end. */
 export async function firstJobRead(page: Page): Promise<string> {
   await open(page, '/')
-  await page.getByRole('link', { name: '2026-0001' }).click()
+  await page.getByRole('link', { name: /^2026-0001-/ }).click()
   await page.waitForURL(/jobs\/\d+\/brief/)
   const job = page.url().replace(/\/brief$/, '')
   await open(page, `${job}/sources`)

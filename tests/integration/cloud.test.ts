@@ -170,7 +170,7 @@ describe('a cloud backup as a source', () => {
     expect(service.counts.get('tokens')).toBeGreaterThanOrEqual(2)
     service.accounts.endAll()
     const id = await startRead(db, cloud, ['notes'], ['live'], [])
-    expect(await read(id)).toMatchObject({ state: 'failed', error: expect.stringContaining('Sign in again') })
+    expect(await read(id)).toMatchObject({ state: 'away', waitsFor: expect.stringContaining('Sign in again') })
     await signIn()
     await resumeRead(db, id)
     expect(await read(id)).toMatchObject({ state: 'done' })

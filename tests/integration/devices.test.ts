@@ -81,7 +81,7 @@ describe('a device as a source of a job', () => {
       const state = await read(id)
       clearTimeout(timer)
       if (state?.state === 'done') break
-      expect(state).toMatchObject({ state: 'failed', error: expect.stringContaining('plug it in again') })
+      expect(state).toMatchObject({ state: 'away', waitsFor: expect.stringContaining('plug it in again') })
       pulled++
       phone.device.set({ plugged: true })
       if (pulled === 45) phone.device.set({ cableSpeed: 0 })
@@ -100,7 +100,7 @@ describe('a device as a source of a job', () => {
     const device = await addDevice(db, jobId, TEST_UDID)
     const id = await startRead(db, device, ['photos', 'messages'], ['live'], [])
     phone.device.set({ locked: true })
-    expect(await read(id)).toMatchObject({ state: 'failed', error: expect.stringContaining('Unlock it') })
+    expect(await read(id)).toMatchObject({ state: 'away', waitsFor: expect.stringContaining('Unlock it') })
     expect((await countFacets(db, jobId)).photos?.kept).toBeGreaterThan(0)
     phone.device.set({ locked: false })
     await resumeRead(db, id)
@@ -114,6 +114,10 @@ describe('a device as a source of a job', () => {
       [(await findRead(db, id)) as never],
     )
     expect(await read(wider)).toMatchObject({ state: 'done' })
+    // It is a state of its own: what was seen before keeps its date.
+    const states = await db('sources').where({ kind: 'device' }).orderBy('id')
+    expect(states).toHaveLength(2)
+    expect(states[1].taken_at > states[0].taken_at).toBe(true)
     // What was kept of the first read is as it was then: nothing of it came over the cable again.
     expect(await changesBelow(fetchedFolder(jobId, `device-${TEST_UDID}`))).toMatchObject(kept)
   })
@@ -186,13 +190,13 @@ describe('returning to a device', () => {
     phone.device.set({ theftLock: true })
     const plan = await previewReturn(db, jobId, TEST_UDID)
     expect(plan.device.theftLock).toBe(true)
-    await expect(returnTray(db, jobId, TEST_UDID)).rejects.toThrow('theft lock is on')
+    await expect(returnTray(db, jobId, TEST_UDID, PHONE_NAME)).rejects.toThrow('theft lock is on')
     phone.device.set({ theftLock: false })
     const adds = plan.plans.reduce((sum, { adds }) => sum + adds.length, 0)
     expect(adds).toBeGreaterThan(0)
     for (const { known, kind } of plan.plans) expect(known, kind).toBeGreaterThan(0)
-    expect(await returnTray(db, jobId, TEST_UDID)).toBe(adds)
-    expect(await returnTray(db, jobId, TEST_UDID)).toBe(0)
+    expect(await returnTray(db, jobId, TEST_UDID, PHONE_NAME)).toBe(adds)
+    expect(await returnTray(db, jobId, TEST_UDID, PHONE_NAME)).toBe(0)
     for (const row of await listReturns(db, jobId)) await undoReturn(db, jobId, row.id)
     const after = await previewReturn(db, jobId, TEST_UDID)
     expect(after.plans.map(({ before, kind }) => [kind, before])).toEqual(

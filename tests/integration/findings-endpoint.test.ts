@@ -1,7 +1,9 @@
+import type { Sighting } from '@lumbrin/core/categories/types'
 import { Random } from '@lumbrin/standins/random'
 import type { APIContext } from 'astro'
 import { expect, inject, it, onTestFinished } from 'vitest'
 import { database } from '../../apps/workbench/src/database/connection.js'
+import { hasOf, nameIds } from '../../apps/workbench/src/database/names.js'
 import type { FindingLine } from '../../apps/workbench/src/database/queries.js'
 import { addMatching } from '../../apps/workbench/src/database/tray.js'
 import { GET } from '../../apps/workbench/src/pages/api/jobs/[job]/findings.js'
@@ -74,7 +76,34 @@ async function fill({ db, jobId }: Workbench): Promise<Made[]> {
     })),
   )
   await db.raw('UPDATE findings f JOIN sightings s ON s.finding_id = f.id SET f.best_sighting_id = s.id')
+  await nameAll(db, jobId, made)
   return made
+}
+
+/** The names and marks that a search asks for, as storing a batch keeps them. */
+async function nameAll(db: Workbench['db'], jobId: number, made: Made[]): Promise<void> {
+  const sightings = made.map(
+    (one) =>
+      ({
+        title: one.title,
+        content: null,
+        fields: {
+          sender: one.sender,
+          conversation: `talk-${one.talk}`,
+          conversationTitle: TALKS[one.talk] as string,
+          attachments: one.attached ? [{ name: 'a.jpg', path: null }] : [],
+        },
+      }) as unknown as Sighting,
+  )
+  const names = await nameIds(db, jobId, sightings)
+  for (const [i, one] of made.entries())
+    await db('findings')
+      .where({ id: one.id })
+      .update({
+        person_id: names[i]?.person ?? null,
+        talk_id: names[i]?.talk ?? null,
+        has: hasOf(sightings[i] as Sighting),
+      })
 }
 
 const day = (text: string) => Date.parse(text)
@@ -96,7 +125,12 @@ function someParts(random: Random): Part[] {
     [`before:${date}`, (one) => one.when !== null && one.when < day(date)],
     [`after:${date}`, (one) => one.when !== null && one.when >= day(date)],
     [`in:"${TALKS[talk]}"`, (one) => one.talk === talk],
-    ['from:bram@ has:attachment', (one) => one.sender.startsWith('bram@') && one.attached],
+    ['from:BRAM@ has:attachment', (one) => one.sender.startsWith('bram@') && one.attached],
+    ['-from:bram -has:attachment', (one) => !one.sender.startsWith('bram@') && !one.attached],
+    [`${word} -${other}`, (one) => one.words.includes(word) && !one.words.includes(other)],
+    ['standing:lost after:2026', (one) => one.standing !== 'kept' && one.when !== null],
+    ['before:2026-01', () => false],
+    ['before:never', () => true],
     ['%', () => false],
     ["' OR 1=1 --", () => false],
   ]

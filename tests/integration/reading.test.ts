@@ -1,3 +1,5 @@
+import { cpSync, renameSync } from 'node:fs'
+import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
@@ -15,9 +17,10 @@ import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { deleteView, listViews, saveView } from '../../apps/workbench/src/database/views.js'
 import { briefSchema } from '../../apps/workbench/src/services/brief.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
+import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { resumeRead, stopRead } from '../../apps/workbench/src/services/sources.js'
-import { demoBackup } from '../setup/fixtures.js'
+import { demoBackup, scratchFolder } from '../setup/fixtures.js'
 import { startReader, type Workbench, workbenchWith } from './workbench.js'
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
@@ -90,17 +93,42 @@ describe('a read', () => {
     await expectWholeResult(bench)
   })
 
-  it('fails with words, and can be tried again, when its source is gone', async () => {
+  it('waits for a source that is gone, and goes on by itself when it is back', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
     await bench.db('sources').update({ path: '/nowhere/at/all' })
     const id = await readAll(bench)
     expect(await findRead(bench.db, id)).toMatchObject({
-      state: 'failed',
-      error: expect.stringContaining('/nowhere/at/all'),
+      state: 'away',
+      waitsFor: expect.stringContaining('/nowhere/at/all'),
     })
+    await resumeReturned(bench.db)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'away' })
     await bench.db('sources').update({ path: folder })
-    await resumeRead(bench.db, id)
-    await claimWork(bench.db, 'reads', 'test:1')
+    await resumeReturned(bench.db)
+    expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
+    await runRead(bench.db, id, new AbortController().signal)
+    await expectWholeResult(bench)
+  })
+
+  it('that loses its source on the way says nothing of what it did not see', async () => {
+    const copy = join(scratchFolder(), 'backup')
+    cpSync(folder, copy, { recursive: true })
+    const bench = await workbenchWith(inject('databaseUrl'), copy)
+    const id = await bench.startRead()
+    expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
+    const running = runRead(bench.db, id, new AbortController().signal)
+    while (((await bench.db('sightings').count({ count: '*' }))[0]?.count ?? 0) === 0) await sleep(5)
+    renameSync(copy, `${copy}.away`)
+    await running
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'away' })
+    const lost = await bench
+      .db('sightings')
+      .whereIn('content_state', ['lost', 'absent'])
+      .first('title', 'content_state')
+    expect(lost).toBeUndefined()
+    renameSync(`${copy}.away`, copy)
+    await resumeReturned(bench.db)
+    expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
     await runRead(bench.db, id, new AbortController().signal)
     await expectWholeResult(bench)
   })

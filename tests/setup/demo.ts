@@ -14,7 +14,14 @@ declare module 'vitest' {
 export default async function setup(project: TestProject) {
   const scratch = await mkdtemp(join(tmpdir(), 'lumbrin-test-'))
   const folder = join(scratch, 'sources')
-  await buildDemo(folder, { messages: 500, lostMessages: 150, pictures: 24, items: 40, rounds: 20_000 })
+  await buildDemo(folder, {
+    messages: 500,
+    lostMessages: 150,
+    pictures: 24,
+    items: 40,
+    rounds: 20_000,
+    protectedToo: true,
+  })
   project.provide('demoFolder', folder)
   return () => rm(scratch, { recursive: true, force: true })
 }

@@ -59,7 +59,11 @@ describe('a search', () => {
   it('never fails, and loses nothing that is typed without operators', () => {
     fc.assert(fc.property(fc.string(), (text) => Array.isArray(wordsToMark(text))))
     const plain = fc.stringMatching(/^[a-z]{1,8}$/)
-    fc.assert(fc.property(fc.array(plain), (words) => expect(wordsToMark(words.join(' '))).toEqual(words)))
+    fc.assert(
+      fc.property(fc.array(plain), (words) => {
+        expect(wordsToMark(words.join(' '))).toEqual(words)
+      }),
+    )
   })
 
   it('marks what is sought, and not what is left out', () => {

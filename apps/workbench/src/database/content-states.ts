@@ -12,15 +12,16 @@ export interface AwaitedContent {
 
 export const placeKey = ({ domain, path }: { domain: string; path: string }): string => `${domain}\0${path}`
 
-/** Sightings of a source whose contents another try may bring, by the places of their files, as far as these are wanted. */
+/** Sightings of a source whose contents another try may bring, by the places of their files. */
 export async function awaitedContents(
   db: Db,
   sourceId: number,
-  wants: (place: { domain: string; path: string }) => boolean,
+  categories: readonly CategoryId[],
 ): Promise<Map<string, AwaitedContent[]>> {
   const byPlace = new Map<string, AwaitedContent[]>()
   const rows = await db('sightings')
     .where({ source_id: sourceId })
+    .whereIn('category', [...categories])
     .whereIn('content_state', [...RETRIABLE])
     .select('id', 'category', 'fields', 'content')
   for (const row of rows) {
@@ -31,7 +32,7 @@ export async function awaitedContents(
     } as Sighting
     const one = { id: Number(row.id), sighting }
     for (const place of placesOf(sighting)) {
-      if (!place || !wants(place)) continue
+      if (!place) continue
       const known = byPlace.get(placeKey(place))
       if (known) known.push(one)
       else byPlace.set(placeKey(place), [one])

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto'
+import { randomBytes, randomUUID } from 'node:crypto'
 import { type Brief, briefSchema } from '../services/brief.js'
 import { type Db, transact } from './connection.js'
 
@@ -70,8 +70,12 @@ export async function isPurged(db: Db, id: number): Promise<boolean> {
   return (await db('jobs').where({ id }).whereNotNull('purge_began_at').first('id')) !== undefined
 }
 
-/** Stores a new job under the next number of its year, such as 2026-0007. */
+/**
+ * Stores a new job under the next number of its year, such as 2026-0007-K7QX: the letters are the installation's own, so
+ * that no two installations give the same number.
+ */
 export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow> {
+  const mark = await installationMark(db)
   return transact(db, async (trx) => {
     const year = now.getUTCFullYear()
     const last = await trx('jobs')
@@ -79,7 +83,8 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
       .orderBy('number', 'desc')
       .forUpdate()
       .first('number')
-    const number = `${year}-${String(Number(last?.number.slice(5) ?? 0) + 1).padStart(4, '0')}`
+    const next = Number(last?.number.slice(5, 9) ?? 0) + 1
+    const number = `${year}-${String(next).padStart(4, '0')}-${mark}`
     const uid = randomUUID()
     const [id] = await trx('jobs').insert({
       number,
@@ -90,6 +95,22 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
     })
     return { id: id as number, number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
   })
+}
+
+// Letters and digits that are not taken for each other; four of them give a million marks.
+const LETTERS = '23456789ABCDEFGHJKLMNPQRSTUVWXYZ'
+const MARK_LENGTH = 4
+
+/** What tells this installation's numbers from those of another; made once. */
+async function installationMark(db: Db): Promise<string> {
+  const known = await loadSetting(db, 'installation')
+  if (typeof known === 'string') return known
+  const mark = [...randomBytes(MARK_LENGTH)].map((byte) => LETTERS[byte % LETTERS.length]).join('')
+  await db('settings')
+    .insert({ name: 'installation', value: JSON.stringify(mark) })
+    .onConflict('name')
+    .ignore()
+  return (await loadSetting(db, 'installation')) as string
 }
 
 export async function updateBrief(db: Db, id: number, brief: Brief): Promise<void> {

@@ -145,10 +145,16 @@ export class ReadableSource {
    */
   async fetchContents(): Promise<void> {
     if (!this.#collector) return
-    const awaited = await awaitedContents(this.db, this.source.id, this.#wants)
+    const categories = [...new Set(this.read.steps.map((step) => step.category))]
+    const awaited = await awaitedContents(this.db, this.source.id, categories)
     const left: CollectedEntry[] = []
     for (const entry of this.tree.entries())
-      if (entry.kind === 'file' && 'reference' in entry && this.#wants(entry) && !(await this.tree.storedBytes(entry)))
+      if (
+        entry.kind === 'file' &&
+        'reference' in entry &&
+        (awaited.has(placeKey(entry)) || this.#wants(entry)) &&
+        !(await this.tree.storedBytes(entry))
+      )
         left.push(entry as CollectedEntry)
     const bytesTotal = left.reduce((sum, { size }) => sum + (size ?? 0), 0)
     let bytes = 0

@@ -1,10 +1,10 @@
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
-
 import { mayHold, whyNot } from '@lumbrin/core/categories/encrypted'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import type { PackageSubject } from '@lumbrin/core/export/report'
+import { sourceName } from '../components/labels.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { endHandover, findHandover, type HandoverRow, moveHandover, updateHandover } from '../database/handovers.js'
@@ -109,17 +109,24 @@ async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): P
     db,
     handover.jobId,
     'Handover done',
-    `${summary.items} items, ${summary.files} files, ${summary.bytes} bytes in ${summary.path}`,
+    `${summary.items} items, ${summary.files} files, ${summary.bytes} bytes in ${summary.path}, read back from the disk${summary.missed > 0 ? `; the content of ${summary.missed} items could not be written` : ''}`,
   )
 }
 
 /** Every item of the tray with access to what its source holds. */
 export async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverItem> {
+  const sources = await listSources(db, jobId)
+  const nameOf = new Map(
+    sources.map(({ id, info, takenAt }) => [
+      id,
+      `${sourceName(info)}${takenAt ? `, state of ${takenAt.toISOString().slice(0, 10)}` : ''}`,
+    ]),
+  )
   for await (const { standing, sourceId, source, sighting } of trayItems(db, jobId))
     yield {
       standing,
       sighting,
-      source,
+      source: { name: nameOf.get(sourceId) ?? 'unnamed source', path: source },
       open: (domain, path, range) => openContent(db, sourceId, domain, path, range),
       reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
     }
@@ -131,6 +138,7 @@ async function subjectOf(db: Db, job: JobRow): Promise<PackageSubject> {
   const sources = await listSources(db, job.id)
   return {
     jobNumber: job.number,
+    jobUid: job.uid,
     owner: job.owner,
     device: job.brief.device || null,
     sought: briefSentence(job.brief),

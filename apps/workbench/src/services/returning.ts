@@ -4,12 +4,14 @@ import type { ListValue } from '@lumbrin/core/device/lists'
 import { Lockdown } from '@lumbrin/core/device/lockdown'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { RETURN_KINDS, type ReturnKind, ReturnService } from '@lumbrin/core/device/returns'
+import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import { insertReturn, listReturns, markUndone } from '../database/bay.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/jobs.js'
+import { jobDevices } from '../database/states.js'
 import { trayItems } from '../database/tray.js'
 import { AppError } from '../errors.js'
-import { requireDevice, requireReadable } from './bay.js'
+import { bayNow, requireDevice, requireReadable } from './bay.js'
 
 /** What a return of one kind would do. */
 export interface ReturnPlan {
@@ -39,6 +41,7 @@ const MOST_ITEMS = 5000
 
 /** What a return of the tray's contacts, notes and messages would change. Nothing is changed by looking. */
 export async function previewReturn(db: Db, jobId: number, udid: string): Promise<ReturnPreview> {
+  await requireOwnersDevice(db, jobId, udid)
   const { name, theftLock } = await requireReadable(udid)
   const { items, left } = await returnables(db, jobId)
   const plans = await withService(udid, async (service) => {
@@ -58,9 +61,37 @@ export async function previewReturn(db: Db, jobId: number, udid: string): Promis
   return { device: { udid, name, theftLock }, plans, left }
 }
 
-/** Returns what the preview said. What was added is on record, and can be taken back. */
-export async function returnTray(db: Db, jobId: number, udid: string): Promise<number> {
+/** Devices on the cables that items of a job may go back to. */
+export async function returnTargets(db: Db, jobId: number): Promise<Pick<DeviceDescription, 'udid' | 'name'>[]> {
+  const [{ devices }, keys] = await Promise.all([bayNow(db), ownersDevices(db, jobId)])
+  return devices
+    .filter(({ state, udid }) => state === 'ready' && keys.has(deviceKeyOf(udid)))
+    .map(({ udid, name }) => ({ udid, name }))
+}
+
+async function ownersDevices(db: Db, jobId: number): Promise<Set<string>> {
+  const { devices } = await jobDevices(db, jobId)
+  return new Set(devices.filter(({ role }) => role === 'brief' || role === 'owner').map(({ key }) => key))
+}
+
+/** @throws AppError where the device is not one of the owner of this job (docs/truth.md, rule 20) */
+async function requireOwnersDevice(db: Db, jobId: number, udid: string): Promise<void> {
+  if ((await ownersDevices(db, jobId)).has(deviceKeyOf(udid))) return
+  throw new AppError(
+    'conflict',
+    'This device is not one of the owner of this job. Nothing was returned. If it is the owner’s, add it in Sources first.',
+  )
+}
+
+/**
+ * Returns what the preview said, to a device of the job's owner that was confirmed by its name. What was added is on
+ * record, and can be taken back.
+ */
+export async function returnTray(db: Db, jobId: number, udid: string, confirmed: string): Promise<number> {
+  await requireOwnersDevice(db, jobId, udid)
   const { name } = await requireReadable(udid)
+  if (confirmed !== (name ?? udid))
+    throw new AppError('conflict', 'The device was not confirmed by its name. Nothing was returned; look again.')
   const { items } = await returnables(db, jobId)
   return withService(udid, async (service) => {
     let count = 0

@@ -4,6 +4,7 @@ import { mayHold } from '@lumbrin/core/categories/encrypted'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
+import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { routeOf } from '@lumbrin/core/findings/route'
 import type {
@@ -186,16 +187,13 @@ async function knownPlaces(db: Db, jobId: number, { devices, sources }: JobDevic
       name: one.deviceName ?? one.path,
       takenAt: one.takenAt?.getTime() ?? null,
       encrypted: one.encrypted,
-      ofJobDevice: one.uniqueId !== null && mine.has(`id:${one.uniqueId.toLowerCase().replaceAll('-', '')}`),
+      ofJobDevice: one.uniqueId !== null && mine.has(deviceKeyOf(one.uniqueId)),
     }))
   const attached = bay?.devices.filter(({ state }) => state === 'ready') ?? []
   const hasDevice = (udid: string) =>
     sources.some(({ info }) => info.kind === 'device' && info.uniqueId?.toLowerCase() === udid.toLowerCase())
   const known: KnownDevice[] = attached
-    .filter(
-      ({ udid }) =>
-        !hasDevice(udid) && (sources.length === 0 || mine.has(`id:${udid.toLowerCase().replaceAll('-', '')}`)),
-    )
+    .filter(({ udid }) => !hasDevice(udid) && (sources.length === 0 || mine.has(deviceKeyOf(udid))))
     .map(({ udid, name }) => ({ udid, name: name ?? udid }))
   const added = new Set(sources.map(({ path }) => path.split('/').at(-1)))
   const snapshots: KnownSnapshot[] | null =

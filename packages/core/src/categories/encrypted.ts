@@ -7,12 +7,14 @@ const ONLY_ENCRYPTED: readonly CategoryId[] = ['calls', 'web-history', 'networks
 
 /** False: a source of this kind never has the category, so that its absence says nothing. */
 export function mayHold(
-  { encrypted, osVersion, only }: Pick<SourceInfo, 'encrypted' | 'osVersion' | 'only'>,
+  { kind, encrypted, osVersion, only }: Pick<SourceInfo, 'kind' | 'encrypted' | 'osVersion' | 'only'>,
   category: CategoryId,
 ): boolean {
   if (only) return only.includes(category)
   if (encrypted) return true
   if (category === 'credentials') return false
+  // The cloud keeps with keys of its own what a backup on a computer keeps only with a password.
+  if (kind === 'cloud-backup') return true
   const major = Number.parseInt(osVersion ?? '', 10)
   return !(ONLY_ENCRYPTED.includes(category) && major >= ONLY_ENCRYPTED_SINCE)
 }

@@ -36,7 +36,13 @@ describe('what was fetched', () => {
     await collection.writeHeader(HEADER)
     expect(await isCollection(collection.folder)).toBe(true)
     const header = await collection.header()
-    expect(header).toEqual({ format: 'lumbrin-collection', version: 1, ...HEADER })
+    expect(header).toEqual({
+      format: 'lumbrin-collection',
+      version: 1,
+      serialNumber: null,
+      receivedAt: null,
+      ...HEADER,
+    })
     expect(collectionInfo(collection.folder, header)).toMatchObject({
       layout: 'collected',
       path: collection.folder,

@@ -88,11 +88,12 @@ export class DeviceCollector implements Collector {
   async prepare(stores: readonly WantedPlace[], wants: (place: WantedPlace) => boolean): Promise<boolean> {
     if (isOnlyMedia(stores) || this.#received) return false
     const { folder, progress, report, signal } = this.options
+    const listed = new Set((await this.#collection.listing()).entries.map(({ id }) => id))
     await this.#writeInfo(join(backupFolder(folder), this.udid))
     await receiveBackup(await this.#lockdown(), {
       folder: backupFolder(folder),
-      // The media area is fetched file by file; what cannot be told by its name is kept until it can.
-      wants: (place) => !place || (!isInMediaArea(place) && wants(place)),
+      // What the file service lists is fetched file by file; what cannot be told by its name is kept until it can.
+      wants: (place) => !place || (!listed.has(contentId(place)) && wants(place)),
       progress: ({ files, bytes, total }) =>
         progress({ what: 'Receiving a backup from the device', items: files, bytes, bytesTotal: total }),
       broken: ({ devicePath, error }) =>

@@ -1,4 +1,5 @@
-import { appendFileSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { appendFileSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
@@ -32,6 +33,22 @@ async function handOver(to: string, ...items: HandoverItem[]): Promise<PackageSu
   return writePackage(all(), { to, subject: { jobNumber: null, owner: null, device: null, sought: null } })
 }
 
+/** The same for a job; null: for none. */
+async function handOverOf(jobUid: string | null, to: string, ...items: HandoverItem[]): Promise<PackageSummary> {
+  async function* all() {
+    yield* items
+  }
+  const subject = { jobNumber: '2026-0001', jobUid, owner: null, device: null, sought: null }
+  return writePackage(all(), { to, subject })
+}
+
+/** What the index of a package lists, in its order. */
+const titlesIn = (to: string): string[] =>
+  readFileSync(join(to, 'data/index.jsonl'), 'utf8')
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line).title)
+
 /** What sha256sum says of the manifests; it fails where a file differs. */
 const verified = (to: string) => {
   const list = (name: string) => tool('sh', '-c', `cd '${to}' && sha256sum --strict --quiet -c ${name}`)
@@ -46,21 +63,26 @@ describe('a later handover into the same place', () => {
     expect(await handOver(to, photo('fox'), photo('barn'), photo('moon'))).toMatchObject({ items: 1 })
     expect(readFileSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'), 'utf8')).toBe(before)
     expect(readFileSync(join(to, 'data/photos/2026/05/IMG_0001 (3).JPG'), 'utf8')).toBe('pixels of barn')
+    // Report and index say what all of the package holds.
     expect(readdirSync(join(to, 'data')).sort()).toEqual([
-      'index (2).csv',
-      'index (2).jsonl',
       'index.csv',
       'index.jsonl',
       'photos',
-      'provenance (2).html',
       'provenance.html',
-      'report (2).html',
-      'report (2).pdf',
       'report.html',
       'report.pdf',
     ])
+    expect(titlesIn(to)).toEqual(['fox', 'moon', 'barn'])
+    expect(readFileSync(join(to, 'data/report.html'), 'utf8')).toContain('<td>Photos</td><td class="n">3</td>')
     expect(verified(to)).toBe('')
-    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.13\n/)
+    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.8\n/)
+    expect(readdirSync(to).sort()).toEqual([
+      'bag-info.txt',
+      'bagit.txt',
+      'data',
+      'manifest-sha256.txt',
+      'tagmanifest-sha256.txt',
+    ])
     expect(readdirSync(join(to, '..'))).toEqual(['package'])
   })
 
@@ -74,11 +96,48 @@ describe('a later handover into the same place', () => {
   it('takes back what a crash left half added', async () => {
     const to = join(scratchFolder(), 'package')
     await handOver(to, photo('fox'))
+    // Killed after files were moved, before the new manifest.
     writeFileSync(join(to, 'data/half.jpg'), 'half')
-    writeFileSync(join(to, 'adding.json'), JSON.stringify(['data/half.jpg', '../../outside', 'data/report.html']))
+    mkdirSync(join(to, 'replaced/data'), { recursive: true })
+    renameSync(join(to, 'data/report.html'), join(to, 'replaced/data/report.html'))
+    writeFileSync(join(to, 'data/report.html'), 'a newer report')
+    const adding = {
+      added: ['data/half.jpg', '../../outside', 'data/photos/2026/05/IMG_0001.JPG'],
+      replaced: ['data/report.html', '../outside'],
+      manifest: '0'.repeat(64),
+      tags: {},
+    }
+    writeFileSync(join(to, 'adding.json'), JSON.stringify(adding))
     await handOver(to, photo('moon'))
     expect(readdirSync(join(to, 'data'))).not.toContain('half.jpg')
     expect(readdirSync(to)).not.toContain('adding.json')
+    expect(readdirSync(to)).not.toContain('replaced')
+    expect(titlesIn(to)).toEqual(['fox', 'moon'])
+    expect(verified(to)).toBe('')
+  })
+
+  it('completes what a crash left almost added', async () => {
+    const to = join(scratchFolder(), 'package')
+    await handOver(to, photo('fox'))
+    // Killed after the new manifest, before the other tags said the same.
+    const manifest = readFileSync(join(to, 'manifest-sha256.txt'))
+    const tags = Object.fromEntries(
+      ['bagit.txt', 'bag-info.txt', 'tagmanifest-sha256.txt'].map((name) => [
+        name,
+        readFileSync(join(to, name), 'utf8'),
+      ]),
+    )
+    writeFileSync(join(to, 'tagmanifest-sha256.txt'), 'of before')
+    mkdirSync(join(to, 'replaced/data'), { recursive: true })
+    writeFileSync(join(to, 'replaced/data/report.html'), 'of before')
+    const sha256 = createHash('sha256').update(manifest).digest('hex')
+    writeFileSync(
+      join(to, 'adding.json'),
+      JSON.stringify({ added: [], replaced: ['data/report.html'], manifest: sha256, tags }),
+    )
+    await handOver(to, photo('moon'))
+    expect(titlesIn(to)).toEqual(['fox', 'moon'])
+    expect(readdirSync(to)).not.toContain('replaced')
     expect(verified(to)).toBe('')
   })
 
@@ -94,13 +153,52 @@ describe('a later handover into the same place', () => {
     expect(verified(to)).toBe('')
   })
 
-  it('refuses a package whose index was changed, and leaves it as it was', async () => {
+  // docs/truth.md, rule 19.
+  it.each<[string, (to: string) => void]>([
+    ['whose index was changed', (to) => appendFileSync(join(to, 'data/index.jsonl'), 'no line of ours\n')],
+    [
+      'of which a file was changed',
+      (to) => writeFileSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'), 'other pixels'),
+    ],
+    ['of which a file is gone', (to) => rmSync(join(to, 'data/report.pdf'))],
+    ['into which something was put', (to) => writeFileSync(join(to, 'data/mine.txt'), 'mine')],
+  ])('refuses a package %s, and leaves it as it was', async (_, change) => {
     const to = join(scratchFolder(), 'package')
     await handOver(to, photo('fox'))
-    appendFileSync(join(to, 'data/index.jsonl'), 'no line of ours\n')
-    await expect(handOver(to, photo('moon'))).rejects.toMatchObject({ name: 'DestinationError' })
+    change(to)
+    const before = readdirSync(to, { recursive: true }).sort()
+    await expect(handOver(to, photo('moon'))).rejects.toMatchObject({
+      name: 'DestinationError',
+      message: expect.stringContaining('Nothing was written'),
+    })
+    expect(readdirSync(to, { recursive: true }).sort()).toEqual(before)
     expect(readdirSync(join(to, '..'))).toEqual(['package'])
-    expect(readdirSync(to)).not.toContain('adding.json')
+  })
+
+  it('refuses the package of another job, and one that belongs to none', async () => {
+    const to = join(scratchFolder(), 'package')
+    await handOverOf('job-a', to, photo('fox'))
+    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toContain('Bag-Group-Identifier: job-a\n')
+    for (const other of ['job-b', null])
+      await expect(handOverOf(other, to, photo('moon'))).rejects.toMatchObject({
+        name: 'DestinationError',
+        message: expect.stringContaining('belongs to job 2026-0001'),
+      })
+    expect(await handOverOf('job-a', to, photo('moon'))).toMatchObject({ items: 1 })
+    expect(verified(to)).toBe('')
+  })
+
+  it('tries again what could not be written before, and never counts it as handed over', async () => {
+    const to = join(scratchFolder(), 'package')
+    const lacking = { ...photo('moon'), open: async () => undefined }
+    const problem = 'moon: its content is not in the source.'
+    expect(await handOver(to, photo('fox'), lacking)).toMatchObject({ items: 1, missed: 1, problems: [problem] })
+    const report = readFileSync(join(to, 'data/report.html'), 'utf8')
+    expect(report).toContain('<td>Photos</td><td class="n">1</td>')
+    expect(report).toContain('What could not be written: one item, not counted above')
+    expect(await handOver(to, photo('fox'), photo('moon'))).toMatchObject({ items: 1, missed: 0 })
+    expect(titlesIn(to)).toEqual(['fox', 'moon'])
+    expect(verified(to)).toBe('')
   })
 
   it('refuses a folder whose manifest names what lies outside', async () => {

@@ -9,10 +9,10 @@ export async function writeAttachment(
   { bag, places }: PackageContext,
   folder: string,
   { name, domain, path }: AttachmentRef,
-  { open, source: from = '' }: Pick<HandoverItem, 'open' | 'source'>,
+  { open, source: from }: Pick<HandoverItem, 'open' | 'source'>,
 ): Promise<string | null> {
   if (path === null) return null
-  const key = `${folder}\0${from}\0${domain}\0${path}`
+  const key = `${folder}\0${from?.path ?? ''}\0${domain}\0${path}`
   const known = bag.placeOf(key)
   if (known) return known
   const source = await open(domain, path)

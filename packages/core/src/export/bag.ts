@@ -1,17 +1,13 @@
 import { createHash } from 'node:crypto'
-import { type FileHandle, mkdir, open, readdir, readFile, rename, rm, rmdir, utimes } from 'node:fs/promises'
+import { type FileHandle, mkdir, open, readdir, rename, rm, rmdir, utimes } from 'node:fs/promises'
 import { basename, dirname, join, resolve } from 'node:path'
 import { messageOf } from '../io/errors.js'
 import { digest } from '../io/hash.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
-import { readBag } from './bag-check.js'
+import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, syncFolder, writeSynced } from './bag-adding.js'
+import { sha256OfFile } from './bag-check.js'
 import { BagJournal } from './bag-journal.js'
 import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
-
-/** Lists the files that are being added to a bag, as long as its manifest does not. */
-const ADDING = 'adding.json'
-/** The label of RFC 8493, section 2.2.2, for an id of the sender's own. */
-const SENDER = 'Internal-Sender-Identifier'
 
 /**
  * Writes a bag (RFC 8493) with a SHA-256 manifest. All of it is built in a folder beside the destination, which takes
@@ -35,31 +31,32 @@ export class BagWriter {
     readonly complete: boolean,
     readonly journal: BagJournal,
     readonly id: string,
+    readonly group: string | null,
   ) {
     for (const { path, sha256 } of earlier) this.#placeOfContent.set(sha256, path.slice(PAYLOAD.length + 1))
   }
 
   /**
    * `id` names one handover through all its attempts: a later attempt goes on with what an earlier one had written.
-   * @throws DestinationError when the folder holds something else than an earlier bag, or cannot be written
+   * `group` names the job that the bag belongs to; null: none.
+   * @throws DestinationError when the folder holds something else than an earlier bag of this job that is as it was
+   * written, or cannot be written
    */
-  static async create(folder: string, id = `${process.pid}-${Date.now()}`): Promise<BagWriter> {
+  static async create(
+    folder: string,
+    names: { id?: string | undefined; group?: string | null } = {},
+  ): Promise<BagWriter> {
+    const { id = `${process.pid}-${Date.now()}`, group = null } = names
     const destination = resolve(folder)
     const present = await readdir(destination).catch((thrown: NodeJS.ErrnoException) => {
       if (thrown.code === 'ENOENT') return []
       throw new DestinationError(`"${destination}" cannot be used: ${thrown.message}. Choose another folder.`)
     })
-    const earlier = present.length > 0 ? await readBag(destination) : []
-    if (!earlier)
-      throw new DestinationError(
-        `"${destination}" is not empty, and no earlier handover. Nothing was written; choose a new or an empty folder.`,
-      )
-    if (earlier.length > 0) await takeBack(destination, new Set(earlier.map((file) => file.path)))
+    const earlier = present.length > 0 ? await earlierBag(destination, group) : []
     const staging = join(dirname(destination), `.${basename(destination)}.part-${digest('sha256', id).slice(0, 12)}`)
-    const info = await readFile(join(destination, 'bag-info.txt'), 'utf8').catch(() => '')
-    if (earlier.length > 0 && info.includes(`${SENDER}: ${id}\n`))
-      return new BagWriter(destination, staging, earlier, true, new BagJournal(staging), id)
+    const complete = earlier.length > 0 && (await bagLabels(destination)).get(SENDER) === id
     const journal = new BagJournal(staging)
+    if (complete) return new BagWriter(destination, staging, earlier, true, journal, id, group)
     try {
       await mkdir(join(staging, PAYLOAD), { recursive: true })
       await journal.open()
@@ -68,7 +65,7 @@ export class BagWriter {
         `"${destination}" cannot be written: ${messageOf(thrown)}. Nothing was written; choose another folder.`,
       )
     }
-    return new BagWriter(destination, staging, earlier, false, journal, id)
+    return new BagWriter(destination, staging, earlier, false, journal, id, group)
   }
 
   /** Writes one payload file; its time is set where known. */
@@ -133,26 +130,48 @@ export class BagWriter {
     return file
   }
 
-  /** Writes manifests and tag files and puts the bag in its place. */
+  /**
+   * Writes manifests and tag files, reads every file back that was written, and puts the bag in its place.
+   * @throws DestinationError where the disk gives back something else than was written
+   */
   async finish(info: Record<string, string>): Promise<void> {
-    const all = [...this.earlier, ...this.files]
+    const written = new Set(this.files.map(({ path }) => path))
+    // A file that is written anew takes the place of the one before.
+    const all = [...this.earlier.filter(({ path }) => !written.has(path)), ...this.files]
     const bytes = all.reduce((sum, file) => sum + file.bytes, 0)
+    const group: Record<string, string> = this.group === null ? {} : { [GROUP]: this.group }
+    const labels = { ...info, ...group, [SENDER]: this.id, 'Payload-Oxum': `${bytes}.${all.length}` }
     const tags: [string, string][] = [
       ['bagit.txt', 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n'],
-      ['bag-info.txt', tagLines({ ...info, [SENDER]: this.id, 'Payload-Oxum': `${bytes}.${all.length}` })],
-      ['manifest-sha256.txt', manifestLines(all)],
+      ['bag-info.txt', tagLines(labels)],
+      [MANIFEST, manifestLines(all)],
     ]
     tags.push([
       'tagmanifest-sha256.txt',
       manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) }))),
     ])
     await this.#removeStrangers()
+    await this.#readBack()
     await this.journal.remove()
     for (const [name, text] of tags) await writeSynced(join(this.staging, name), text)
-    if (this.earlier.length > 0) await this.#addTo(tags.map(([name]) => name))
-    else {
+    if (this.earlier.length > 0) {
+      await addToBag(this.destination, this.staging, this.files, this.earlier, tags)
+      await this.discard()
+    } else {
       await rmdir(this.destination).catch(() => {})
       await rename(this.staging, this.destination)
+    }
+    await syncFolder(dirname(this.destination))
+  }
+
+  /** Every file that was written, against its checksum: what the disk keeps is what counts. */
+  async #readBack(): Promise<void> {
+    for (const { path, sha256 } of this.files) {
+      const kept = await sha256OfFile(join(this.staging, path)).catch(() => undefined)
+      if (kept !== sha256)
+        throw new DestinationError(
+          `"${path}" was written, and cannot be read back as it was: the disk may be failing, or somebody changed it. Nothing was put into "${this.destination}"; try another disk.`,
+        )
     }
   }
 
@@ -164,22 +183,6 @@ export class BagWriter {
       const path = join(entry.parentPath, entry.name)
       if (!entry.isDirectory() && !written.has(path)) await rm(path, { force: true })
     }
-  }
-
-  /**
-   * Moves what is new into the earlier bag. Until its manifests are there a list of it stands beside them, by which the
-   * next one takes back what a crash left half done.
-   */
-  async #addTo(tags: string[]): Promise<void> {
-    const added = this.files.map((file) => file.path)
-    await writeSynced(join(this.destination, ADDING), JSON.stringify(added))
-    for (const path of added) {
-      await mkdir(dirname(join(this.destination, path)), { recursive: true })
-      await rename(join(this.staging, path), join(this.destination, path))
-    }
-    for (const name of tags) await rename(join(this.staging, name), join(this.destination, name))
-    await rm(join(this.destination, ADDING))
-    await this.discard()
   }
 
   /** Leaves what was written so far to the next attempt. */
@@ -213,39 +216,13 @@ class OpenFile {
   }
 
   async close(): Promise<void> {
+    await this.handle.datasync()
     await this.handle.close()
     this.done(this.#bytes, this.#hash.digest('hex'))
   }
 }
 
 export type { OpenFile }
-
-async function writeSynced(path: string, text: string): Promise<void> {
-  const handle = await open(path, 'w')
-  await handle.writeFile(text)
-  await handle.sync()
-  await handle.close()
-}
-
-/** Removes what a crash left half added: it is listed, and not in the manifest. */
-async function takeBack(folder: string, kept: ReadonlySet<string>): Promise<void> {
-  const list = await readFile(join(folder, ADDING), 'utf8').catch(() => undefined)
-  if (list === undefined) return
-  for (const path of listedPaths(list))
-    if (path.startsWith(`${PAYLOAD}/`) && !path.split('/').includes('..') && !kept.has(path))
-      await rm(join(folder, path), { force: true })
-  await rm(join(folder, ADDING), { force: true })
-}
-
-/** A list that was cut short by a crash is from before anything was moved. */
-function listedPaths(json: string): string[] {
-  try {
-    const parsed: unknown = JSON.parse(json)
-    return Array.isArray(parsed) ? parsed.filter((path) => typeof path === 'string') : []
-  } catch {
-    return []
-  }
-}
 
 // A manifest line ends at its newline, so one inside a path is written as the RFC asks.
 const manifestPath = (path: string) => path.replaceAll('%', '%25').replaceAll('\n', '%0A').replaceAll('\r', '%0D')

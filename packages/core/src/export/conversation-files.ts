@@ -1,5 +1,6 @@
 import type { AttachmentRef } from '../categories/attachments.js'
 import { attachmentsOf } from '../categories/attachments.js'
+import type { Sighting } from '../categories/types.js'
 import { writeAttachment } from './attached.js'
 import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
@@ -14,6 +15,22 @@ interface FileInProgress {
   file: OpenFile
   path: string
   day: string
+}
+
+/**
+ * Whom a message is from: the name that the source's own address book has, with the address beside it. Where its
+ * conversation is lost, an outgoing one says to whom it went.
+ */
+export function whoOf({ fields, title }: Sighting): string {
+  if (fields.direction === 'out') {
+    const addresses = Array.isArray(fields.recipients) ? fields.recipients.map(String) : []
+    const to = fields.conversation ? '' : [title, ...addresses.filter((one) => !title.includes(one))].join(', ')
+    return to === '' ? 'Me' : `Me, to ${to}`
+  }
+  const address = typeof fields.sender === 'string' ? fields.sender : null
+  const name = typeof fields.senderName === 'string' && fields.senderName !== '' ? fields.senderName : null
+  if (name === null) return address ?? 'unknown sender'
+  return address === null || address === name ? name : `${name} (${address})`
 }
 
 /** A format that writes a file for each conversation, day by day, with the attachments in a folder beside them. */

@@ -1,4 +1,4 @@
-import { type Attached, ConversationFiles } from './conversation-files.js'
+import { type Attached, ConversationFiles, whoOf } from './conversation-files.js'
 import type { HandoverItem } from './format.js'
 import { plainText } from './plain-text.js'
 
@@ -19,7 +19,7 @@ export class ConversationTextWriter extends ConversationFiles {
   }
 
   protected message({ sighting, standing }: HandoverItem, attachments: readonly Attached[]): string {
-    const who = sighting.fields.direction === 'out' ? 'Me' : String(sighting.fields.sender ?? 'unknown sender')
+    const who = whoOf(sighting)
     const facts = [sighting.when?.slice(11, 16), who, standing === 'kept' ? '' : standing].filter(Boolean).join(', ')
     // Lines of a text stand further in than the heads, so that no text can pass for another message.
     const lines = (sighting.text ?? '').split('\n').filter((line) => line !== '')

@@ -1,5 +1,5 @@
 import { linkTo } from './attached.js'
-import { type Attached, ConversationFiles } from './conversation-files.js'
+import { type Attached, ConversationFiles, whoOf } from './conversation-files.js'
 import type { HandoverItem } from './format.js'
 import { escapeHtml, page } from './html.js'
 
@@ -27,7 +27,7 @@ export class ConversationWriter extends ConversationFiles {
 
   protected message({ sighting, standing }: HandoverItem, attachments: readonly Attached[]): string {
     const outgoing = sighting.fields.direction === 'out'
-    const who = outgoing ? 'Me' : String(sighting.fields.sender ?? 'unknown sender')
+    const who = whoOf(sighting)
     const time = sighting.when?.slice(11, 16) ?? ''
     const classes = `m${outgoing ? ' out' : ''}${standing === 'kept' ? '' : ' lost'}`
     const note = standing === 'kept' ? '' : ` · ${standing}`

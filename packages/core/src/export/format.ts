@@ -8,12 +8,18 @@ import type { Places } from './names.js'
 export interface HandoverItem {
   sighting: Sighting
   standing: Standing
-  /** What its source is called; absent where all items come from one. */
-  source?: string
+  /** Its source, as the owner is told of it; absent where all items come from one. */
+  source?: ItemSource
   /** Undefined: the source does not hold the file. The format closes what it opened. */
   open(domain: string, path: string, range?: ByteRange): Promise<ByteSource | undefined>
   /** A saved password by its place; undefined: it does not open. */
   reveal(place: string): Promise<string | undefined>
+}
+
+/** Where an item comes from: its name and date for everybody, its place on the shop's computer for the shop alone. */
+export interface ItemSource {
+  name: string
+  path: string
 }
 
 /** What a format writes to. Problems with single items are noted and shown in the report. */
@@ -23,6 +29,8 @@ export interface PackageContext {
   /** Files of equal content: once, and named where they come again; or each by itself. */
   duplicates: 'once' | 'each'
   note(problem: string): void
+  /** Says that the content of the item at hand could not be written: it is listed as such, and not handed over. */
+  missed(problem: string): void
   /** Says that the item at hand lies in this file of the package; the index names it. */
   placed(path: string): void
 }

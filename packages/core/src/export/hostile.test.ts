@@ -79,7 +79,12 @@ describe('hostile text in every format', () => {
         if (id === 'credentials') continue
         for await (const sighting of readStep(tree, { category: id, pass: 'live' }, () => {})) {
           for (const words of CORPUS)
-            yield { sighting: poison(sighting, words), standing: 'kept', source: words, ...fromTree(tree) }
+            yield {
+              sighting: poison(sighting, words),
+              standing: 'kept',
+              source: { name: words, path: words },
+              ...fromTree(tree),
+            }
           break
         }
       }

@@ -1,6 +1,7 @@
 import type { OpenFile } from './bag.js'
 import { csvLine } from './csv.js'
 import type { HandoverItem, PackageContext } from './format.js'
+import type { PackagedItem } from './packaged.js'
 
 const HEADS = [
   'category',
@@ -23,25 +24,30 @@ export class IndexWriter {
 
   constructor(readonly context: PackageContext) {}
 
-  /** `files`: where the item lies in the package. */
-  async add({ sighting, standing, source }: HandoverItem, files: readonly string[]): Promise<void> {
-    this.#lines ??= await this.#open('index.jsonl')
-    await this.#lines.write(`${JSON.stringify({ ...sighting, standing, source: source ?? null, files })}\n`)
+  /** `files`: where the item lies in the package. `missed`: its content could not be written. */
+  async add(
+    { sighting, standing, source }: Pick<HandoverItem, 'sighting' | 'standing' | 'source'>,
+    files: readonly string[],
+    missed: boolean,
+  ): Promise<void> {
+    await this.addLine({ ...sighting, standing, source: source?.name ?? null, files, ...(missed ? { missed } : {}) })
+  }
+
+  /** The same of an item that an earlier handover put into the package. */
+  async addLine(item: PackagedItem): Promise<void> {
+    this.#lines ??= await this.context.bag.open('index.jsonl')
+    await this.#lines.write(`${JSON.stringify(item)}\n`)
     if (!this.#table) {
-      this.#table = await this.#open('index.csv')
+      this.#table = await this.context.bag.open('index.csv')
       await this.#table.write(csvLine(HEADS))
     }
-    const { category, when, title, text, origin, confidence } = sighting
-    const cells = [category, when, title, text, standing, source ?? null, origin.path, origin.table, origin.place]
+    const { category, when, title, text, standing, source, origin, confidence, files } = item
+    const cells = [category, when, title, text, standing, source, origin.path, origin.table, origin.place]
     await this.#table.write(csvLine([...cells, confidence, files.join('; ')]))
   }
 
   async finish(): Promise<void> {
     await this.#lines?.close()
     await this.#table?.close()
-  }
-
-  #open(name: string): Promise<OpenFile> {
-    return this.context.bag.open(this.context.places.take('.', name).slice(2))
   }
 }

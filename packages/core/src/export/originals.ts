@@ -15,14 +15,14 @@ export class OriginalsWriter implements FormatWriter {
 
   async add({ sighting, source: from, open }: HandoverItem): Promise<void> {
     const { content, when, title } = sighting
-    const { bag, places, duplicates, note, placed } = this.context
-    if (!content) return note(`${title}: only its name and dates are left, not its content.`)
+    const { bag, places, duplicates, missed, placed } = this.context
+    if (!content) return missed(`${title}: only its name and dates are left, not its content.`)
     const source = await open(content.domain, content.path, content.range)
-    if (!source) return note(`${title}: its content is not in the source.`)
+    if (!source) return missed(`${title}: its content is not in the source.`)
     try {
       const folder = `${this.folder}/${this.shelfOf(sighting)}`
       const place = places.take(folder, content.name)
-      const key = `${folder}\0${from ?? ''}\0${content.domain}\0${content.path}\0${content.range?.start ?? ''}`
+      const key = `${folder}\0${from?.path ?? ''}\0${content.domain}\0${content.path}\0${content.range?.start ?? ''}`
       const modifiedAt = when ? new Date(when) : null
       const written = await bag.writeContent(place, source, { key, modifiedAt, once: duplicates === 'once' })
       if (written.duplicate) places.free(place)

@@ -1,15 +1,13 @@
-import { createReadStream } from 'node:fs'
-import { join } from 'node:path'
-import { createInterface } from 'node:readline'
 import { CATEGORIES } from '../categories/table.js'
 import type { CategoryId, Sighting } from '../categories/types.js'
+import type { Standing } from '../findings/standing.js'
 import { digest } from '../io/hash.js'
 import { BagWriter } from './bag.js'
-import { DestinationError } from './bag-types.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 import { FORMATS, formatsOffered, isFormat } from './formats.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
+import { itemsInPackage, OVERVIEWS } from './packaged.js'
 import { ProvenanceWriter } from './provenance-page.js'
 import { type Counts, type PackageSubject, reportOf, reportPage } from './report.js'
 import { reportPdf } from './report-pdf.js'
@@ -17,10 +15,13 @@ import { reportPdf } from './report-pdf.js'
 /** What a finished package holds. */
 export interface PackageSummary {
   path: string
-  /** Items that are new; those that lay there before are not counted. */
+  /** Items that are new, and whole in the package; those that lay there before are not counted. */
   items: number
+  /** New items that are listed, and whose content could not be written. */
+  missed: number
   files: number
   bytes: number
+  /** Of all items in the package, those of earlier handovers among them. */
   counts: Counts
   problems: string[]
 }
@@ -46,17 +47,18 @@ const MAX_PROBLEMS = 500
 
 /**
  * Writes a handover package. Items come category by category, and within messages conversation by conversation.
- * Whatever goes wrong, nothing half-written stays at the destination.
+ * Whatever goes wrong, nothing half-written stays at the destination. It is done once every file was written, flushed to
+ * the disk and read back (docs/truth.md, rule 18).
  * @throws DestinationError when the folder cannot be used; the signal's reason when stopped
  */
 export async function writePackage(
   items: AsyncIterable<HandoverItem>,
   options: PackageOptions,
 ): Promise<PackageSummary> {
-  const bag = await BagWriter.create(options.to, options.id)
-  if (bag.complete) return summaryOf(bag, await countsOf(items), [])
+  const bag = await BagWriter.create(options.to, { id: options.id, group: options.subject.jobUid ?? null })
+  if (bag.complete) return finishedBefore(bag, items)
   try {
-    return await fill(bag, items, options)
+    return await new Packing(bag, options).fill(items)
   } catch (thrown) {
     if (options.id && options.mayPass?.(thrown)) await bag.suspend()
     else await bag.discard()
@@ -65,82 +67,124 @@ export async function writePackage(
 }
 
 /** What was handed over by an attempt that was killed before it could say so. */
-async function countsOf(items: AsyncIterable<HandoverItem>): Promise<Counts> {
+async function finishedBefore(bag: BagWriter, items: AsyncIterable<HandoverItem>): Promise<PackageSummary> {
   const counts: Counts = {}
-  for await (const item of items) tally(counts, item)
-  return counts
-}
-
-function summaryOf(bag: BagWriter, counts: Counts, problems: string[]): PackageSummary {
-  const files = bag.complete ? bag.earlier : bag.files
-  const bytes = files.reduce((sum, file) => sum + file.bytes, 0)
-  const items = Object.values(counts).flatMap((one) => Object.values(one))
-  return {
-    path: bag.destination,
-    items: items.reduce((sum, count) => sum + count, 0),
-    files: files.length,
-    bytes,
-    counts,
-    problems,
-  }
-}
-
-async function fill(
-  bag: BagWriter,
-  items: AsyncIterable<HandoverItem>,
-  options: PackageOptions,
-): Promise<PackageSummary> {
-  const problems: string[] = []
-  const given = await givenBefore(bag)
-  // Places in the root are named with "./" by those who take them.
-  const taken = bag.earlier.map((file) => file.path.slice('data/'.length))
-  let files: string[] = []
-  const context: PackageContext = {
-    bag,
-    places: new Places(taken.map((path) => (path.includes('/') ? path : `./${path}`))),
-    duplicates: options.duplicates ?? 'once',
-    note: (problem) => problems.length < MAX_PROBLEMS && problems.push(problem),
-    placed: (path) => files.push(`data/${path}`),
-  }
-  const counts: Counts = {}
-  const index = new IndexWriter(context)
-  const provenance = new ProvenanceWriter(context, options.subject)
-  let writers: { category: CategoryId; formats: FormatWriter[] } | undefined
+  const wanted = new Set<string>()
+  for await (const { sighting } of items) wanted.add(keyOf(sighting))
   let count = 0
-  for await (const item of items) {
-    options.signal?.throwIfAborted()
-    const { category } = item.sighting
-    if (given.has(keyOf(item.sighting))) continue
-    if (writers?.category !== category) {
-      await finishAll(writers?.formats)
-      writers = { category, formats: writersFor(category, options, context) }
-    }
-    files = []
-    for (const format of writers.formats) await format.add(item)
-    await index.add(item, files)
-    await provenance.add(item, files)
-    tally(counts, item)
-    count++
-    options.progress?.(count)
+  let missed = 0
+  for await (const item of itemsInPackage(bag.destination)) {
+    if (!item.missed) tally(counts, item.category, item.standing)
+    if (!wanted.has(keyOf(item))) continue
+    if (item.missed) missed++
+    else count++
   }
-  await finishAll(writers?.formats)
-  await index.finish()
-  await provenance.finish()
-  await writeReports(context, options.subject, counts, problems)
-  return summaryOf(bag, counts, problems)
+  return { ...sizeOf(bag), items: count, missed, counts, problems: [] }
 }
 
-async function writeReports(
-  { bag, places }: PackageContext,
-  subject: PackageSubject,
-  counts: Counts,
-  problems: readonly string[],
-): Promise<void> {
-  const writtenAt = new Date()
-  const report = reportOf(subject, counts, problems, writtenAt)
-  await bag.write(places.take('.', 'report.html').slice(2), reportPage(report))
-  await bag.write(places.take('.', 'report.pdf').slice(2), await reportPdf(report))
-  await bag.finish(bagInfo(subject, writtenAt))
+function sizeOf(bag: BagWriter): Pick<PackageSummary, 'path' | 'files' | 'bytes'> {
+  const files = bag.complete ? bag.earlier : bag.files
+  return { path: bag.destination, files: files.length, bytes: files.reduce((sum, file) => sum + file.bytes, 0) }
+}
+
+/** A package while it is being written. */
+class Packing {
+  readonly #problems: string[] = []
+  readonly #counts: Counts = {}
+  /** Of the item at hand: where it lies, and whether its content is missing. */
+  #files: string[] = []
+  #missing = false
+  #items = 0
+  #missed = 0
+  readonly #context: PackageContext
+  readonly #index: IndexWriter
+  readonly #provenance: ProvenanceWriter
+
+  constructor(
+    readonly bag: BagWriter,
+    readonly options: PackageOptions,
+  ) {
+    // Places in the root are named with "./" by those who take them.
+    const taken = bag.earlier.map((file) => file.path.slice('data/'.length))
+    this.#context = {
+      bag,
+      places: new Places([...taken, ...OVERVIEWS].map((path) => (path.includes('/') ? path : `./${path}`))),
+      duplicates: options.duplicates ?? 'once',
+      note: (problem) => this.#problems.length < MAX_PROBLEMS && this.#problems.push(problem),
+      missed: (problem) => {
+        this.#missing = true
+        this.#context.note(problem)
+      },
+      placed: (path) => this.#files.push(`data/${path}`),
+    }
+    this.#index = new IndexWriter(this.#context)
+    this.#provenance = new ProvenanceWriter(this.#context, options.subject)
+  }
+
+  async fill(items: AsyncIterable<HandoverItem>): Promise<PackageSummary> {
+    const given = await this.#takeOver()
+    let writers: { category: CategoryId; formats: FormatWriter[] } | undefined
+    for await (const item of items) {
+      this.options.signal?.throwIfAborted()
+      const { category } = item.sighting
+      if (given.has(keyOf(item.sighting))) continue
+      if (writers?.category !== category) {
+        await finishAll(writers?.formats)
+        writers = { category, formats: writersFor(category, this.options, this.#context) }
+      }
+      await this.#add(item, writers.formats)
+    }
+    await finishAll(writers?.formats)
+    await this.#finish()
+    return {
+      ...sizeOf(this.bag),
+      items: this.#items,
+      missed: this.#missed,
+      counts: this.#counts,
+      problems: this.#problems,
+    }
+  }
+
+  /** Lists again what earlier handovers into the same place gave, and tells by what it is known. */
+  async #takeOver(): Promise<Set<string>> {
+    const given = new Set<string>()
+    if (!this.bag.earlier.some(({ path }) => path === 'data/index.jsonl')) return given
+    for await (const item of itemsInPackage(this.bag.destination)) {
+      // What could not be written before may be had now.
+      if (item.missed) continue
+      given.add(keyOf(item))
+      tally(this.#counts, item.category, item.standing)
+      await this.#index.addLine(item)
+      await this.#provenance.add(item, item.standing, item.source ?? '', item.files)
+    }
+    return given
+  }
+
+  async #add(item: HandoverItem, formats: readonly FormatWriter[]): Promise<void> {
+    const { sighting, standing, source } = item
+    this.#files = []
+    this.#missing = false
+    for (const format of formats) await format.add(item)
+    await this.#index.add(item, this.#files, this.#missing)
+    await this.#provenance.add(sighting, standing, source ? `${source.name} · ${source.path}` : '', this.#files)
+    if (this.#missing) this.#missed++
+    else {
+      tally(this.#counts, sighting.category, standing)
+      this.#items++
+    }
+    this.options.progress?.(this.#items + this.#missed)
+  }
+
+  async #finish(): Promise<void> {
+    await this.#index.finish()
+    await this.#provenance.finish()
+    const writtenAt = new Date()
+    const { subject } = this.options
+    const report = reportOf(subject, this.#counts, this.#problems, this.#missed, writtenAt)
+    await this.bag.write('report.html', reportPage(report))
+    await this.bag.write('report.pdf', await reportPdf(report))
+    await this.bag.finish(bagInfo(subject, writtenAt))
+  }
 }
 
 /** What an item is told by among those that were handed over before; a whole copy is more than part of one. */
@@ -149,31 +193,6 @@ const keyOf = (sighting: Sighting): string =>
     'sha256',
     `${sighting.category} ${sighting.condition === 'partial'} ${CATEGORIES[sighting.category].identity(sighting)}`,
   )
-
-/** The items that earlier handovers into the same place gave already, by their indices. */
-async function givenBefore(bag: BagWriter): Promise<Set<string>> {
-  const given = new Set<string>()
-  for (const { path } of bag.earlier) {
-    if (!/^data\/index( \(\d+\))?\.jsonl$/.test(path)) continue
-    const lines = createInterface({ input: createReadStream(join(bag.destination, path)), crlfDelay: Infinity })
-    for await (const line of lines) {
-      if (line !== '') given.add(keyOfLine(line, path))
-    }
-  }
-  return given
-}
-
-/** @throws DestinationError where the index was changed since: what lies there cannot be told then */
-function keyOfLine(line: string, path: string): string {
-  try {
-    return keyOf(JSON.parse(line) as Sighting)
-  } catch (thrown) {
-    throw new DestinationError(
-      `"${path}" of the earlier handover was changed, so that what is new cannot be told. Nothing was written; choose another folder.`,
-      { cause: thrown },
-    )
-  }
-}
 
 function writersFor(category: CategoryId, options: PackageOptions, context: PackageContext): FormatWriter[] {
   const offered = formatsOffered(CATEGORIES[category])
@@ -185,10 +204,10 @@ async function finishAll(formats: FormatWriter[] | undefined): Promise<void> {
   for (const format of formats ?? []) await format.finish()
 }
 
-function tally(counts: Counts, { sighting, standing }: HandoverItem): void {
-  const ofCategory = counts[sighting.category] ?? {}
+function tally(counts: Counts, category: CategoryId, standing: Standing): void {
+  const ofCategory = counts[category] ?? {}
   ofCategory[standing] = (ofCategory[standing] ?? 0) + 1
-  counts[sighting.category] = ofCategory
+  counts[category] = ofCategory
 }
 
 function bagInfo(subject: PackageSubject, writtenAt: Date): Record<string, string> {

@@ -1,5 +1,7 @@
+import type { Sighting } from '../categories/types.js'
+import type { Standing } from '../findings/standing.js'
 import type { OpenFile } from './bag.js'
-import type { HandoverItem, PackageContext } from './format.js'
+import type { PackageContext } from './format.js'
 import { escapeHtml, page } from './html.js'
 import type { PackageSubject } from './report.js'
 
@@ -14,7 +16,7 @@ export class ProvenanceWriter {
   ) {}
 
   /** `files`: where the item lies in the package. */
-  async add({ sighting, standing, source }: HandoverItem, files: readonly string[]): Promise<void> {
+  async add(sighting: Sighting, standing: Standing, source: string, files: readonly string[]): Promise<void> {
     this.#file ??= await this.#begin()
     const { origin, confidence, missing } = sighting
     const place = [origin.table, origin.rowid === null ? null : `row ${origin.rowid}`, origin.place]
@@ -25,7 +27,7 @@ export class ProvenanceWriter {
       sighting.when?.slice(0, 16).replace('T', ' ') ?? '',
       sighting.title,
       standing,
-      source ?? '',
+      source,
       `${origin.domain}/${origin.path}`,
       place.filter((part) => part !== null).join(', '),
       [
@@ -60,7 +62,7 @@ ${read.length > 0 ? `<h2>Sources</h2><table><tr><th>Name</th><th>State of</th><t
 \0</table>`,
     ).split('\0')
     this.#foot = foot
-    const file = await this.context.bag.open(this.context.places.take('.', 'provenance.html').slice(2))
+    const file = await this.context.bag.open('provenance.html')
     await file.write(head)
     return file
   }

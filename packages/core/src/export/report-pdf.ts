@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module'
 import { STANDINGS } from '../findings/standing.js'
 import { plainText } from './plain-text.js'
-import { MEANING, type Report } from './report.js'
+import { MEANING, problemsHead, type Report } from './report.js'
 
 const find = createRequire(import.meta.url)
 const PLAIN = 'plain'
@@ -43,7 +43,7 @@ function write(document: PDFKit.PDFDocument, report: Report): void {
   document.moveDown(0.5).fontSize(8).fillColor('#555')
   document.text(STANDINGS.map((standing) => `${standing}: ${MEANING[standing]}`).join(' · ')).fillColor('#000')
   list(document, 'What was not found, and why', report.notHad)
-  list(document, 'What could not be written', report.problems.slice(0, MOST_PROBLEMS))
+  list(document, problemsHead(report), report.problems.slice(0, MOST_PROBLEMS))
   head(document, 'How to check this package')
   document.text(report.check)
 }

@@ -6,6 +6,8 @@ import { escapeHtml, page } from './html.js'
 /** Who the package is for and what was sought; all of it optional, since the command line knows no job. */
 export interface PackageSubject {
   jobNumber: string | null
+  /** The job's own id, which no other installation has: a package belongs to one job. */
+  jobUid?: string | null
   owner: string | null
   device: string | null
   sought: string | null
@@ -43,6 +45,8 @@ export interface Report {
   kinds: { label: string; counts: number[] }[]
   notHad: readonly string[]
   problems: readonly string[]
+  /** Items whose content could not be written, beyond those that are counted. */
+  missed: number
   check: string
 }
 
@@ -51,6 +55,7 @@ export function reportOf(
   subject: PackageSubject,
   counts: Counts,
   problems: readonly string[],
+  missed: number,
   writtenAt: Date,
 ): Report {
   const facts = Object.entries({
@@ -69,6 +74,7 @@ export function reportOf(
       .map(({ id, label }) => ({ label, counts: STANDINGS.map((standing) => counts[id]?.[standing] ?? 0) })),
     notHad: subject.notHad ?? [],
     problems,
+    missed,
     check:
       'Open a terminal in the package\'s folder and run "sha256sum -c manifest-sha256.txt". Every line must end in OK.',
   }
@@ -89,11 +95,17 @@ export function reportPage(report: Report): string {
 <h2>Contents</h2>
 <table><tr><th>Kind</th>${STANDINGS.map((standing) => `<th class="n">${standing}</th>`).join('')}</tr>${rows.join('')}</table>
 <p class="soft">${STANDINGS.map((standing) => `<b>${standing}</b>: ${MEANING[standing]}`).join(' · ')}</p>
-${listOf('What was not found, and why', report.notHad)}${listOf('What could not be written', report.problems)}
+${listOf('What was not found, and why', report.notHad)}${listOf(problemsHead(report), report.problems)}
 <h2>How to check this package</h2>
 <p>${escapeHtml(report.check)}</p>`,
   )
 }
+
+/** Says how many items are not among those that were counted. */
+export const problemsHead = ({ missed }: Report): string =>
+  missed === 0
+    ? 'What could not be written'
+    : `What could not be written: ${missed === 1 ? 'one item' : `${missed} items`}, not counted above`
 
 const listOf = (head: string, lines: readonly string[]): string =>
   lines.length === 0 ? '' : `<h2>${head}</h2><ul>${lines.map((line) => `<li>${escapeHtml(line)}</li>`).join('')}</ul>`

@@ -25,6 +25,9 @@ export const ACCOUNT = 'account'
 /** Unique ids are written with capitals and hyphens in some places, and without in others. */
 const plain = (id: string) => id.toLowerCase().replaceAll('-', '')
 
+/** The key of a device by its unique id. */
+export const deviceKeyOf = (uniqueId: string): string => `id:${plain(uniqueId)}`
+
 /**
  * Which device each source is of (docs/truth.md, rule 1): by unique id, else by serial number, else a device of its own
  * until the technician says which. Two sources that share either are of one device. Keys depend on the sources alone,
@@ -34,7 +37,7 @@ export function deviceKeys(sources: readonly SourceIdentity[]): Map<number, stri
   const bySerial = new Map<string, string>()
   for (const { uniqueId, serialNumber } of sources)
     if (uniqueId && serialNumber) {
-      const key = `id:${plain(uniqueId)}`
+      const key = deviceKeyOf(uniqueId)
       const known = bySerial.get(plain(serialNumber))
       if (known === undefined || key < known) bySerial.set(plain(serialNumber), key)
     }
@@ -45,7 +48,7 @@ function ownKey({ id, kind, uniqueId, serialNumber }: SourceIdentity, bySerial: 
   if (kind === 'cloud-library') return ACCOUNT
   const serial = serialNumber && plain(serialNumber)
   if (serial && bySerial.has(serial)) return bySerial.get(serial) as string
-  if (uniqueId) return `id:${plain(uniqueId)}`
+  if (uniqueId) return deviceKeyOf(uniqueId)
   return serial ? `serial:${serial}` : `own:${id}`
 }
 

@@ -68,7 +68,7 @@ async function buildSnapshots(folder: string, size: DemoSize): Promise<void> {
   const before = new BackupBuilder(join(parts, 'before'), { ...PHONE, osVersion: '17.6', takenAt: BEFORE_THE_LOSS })
   await fillEarlier(before, parts, pictures, size)
   const newest = new BackupBuilder(join(parts, 'newest'), { ...PHONE, takenAt: LAST_NIGHT })
-  await fillNewest(newest, parts, pictures, size)
+  await fillNewest(newest, parts, pictures, size, true)
   await rm(folder, { recursive: true, force: true })
   await rename(parts, folder)
 }

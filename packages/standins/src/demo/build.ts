@@ -28,6 +28,11 @@ export interface DemoSize {
   items: number
   /** Rounds of the encrypted backup's first key derivation. Real devices ask for ten million, some ten seconds. */
   rounds: number
+  /**
+   * What newer systems put only into backups with a password stands in those without one too: for tests that read
+   * every kind from one backup.
+   */
+  protectedToo?: boolean
 }
 
 export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, items: 90, rounds: 4_000_000 }
@@ -86,19 +91,23 @@ const hanging = (pictures: readonly Picture[]) => pictures.slice(-4).map((pictur
 async function buildPlain(parts: string, pictures: readonly Picture[], size: DemoSize): Promise<BackupTruth> {
   const backup = new BackupBuilder(join(parts, 'Backup', DEMO_UDID), { ...PHONE, takenAt: DEMO_TAKEN_AT })
   await backup.addStray('interrupted run', (pictures[0] as Picture).jpeg)
-  return fillNewest(backup, parts, pictures, size)
+  return fillNewest(backup, parts, pictures, size, size.protectedToo)
 }
 
-/** Fills a backup with the phone's newest state and finishes it. */
+/**
+ * Fills a backup with the phone's newest state and finishes it. A backup without a password holds no calls, web history
+ * and networks, unless `protectedToo`: one in the cloud does.
+ */
 export async function fillNewest(
   backup: BackupBuilder,
   parts: string,
   pictures: readonly Picture[],
   size: DemoSize,
+  protectedToo = false,
 ): Promise<BackupTruth> {
   const talk = writtenTalk(join(parts, 'sms.db'), pictures, size)
   talk.loseSome()
-  const stores = await addStores(backup, parts, { items: size.items, pictures: hanging(pictures) })
+  const stores = await addStores(backup, parts, { items: size.items, pictures: hanging(pictures), protectedToo })
   return finished(backup, parts, talk, pictures, DEMO_UDID, stores)
 }
 
@@ -122,7 +131,12 @@ export async function fillEarlier(
     .map((picture): Picture => ({ ...picture, fate: 'live' }))
   const talk = writtenTalk(join(parts, 'sms.db'), all, size)
   talk.goBackTo(takenAt)
-  await addStores(backup, parts, { items: size.items, laterLostBy: DEMO_TAKEN_AT, pictures: hanging(all) })
+  await addStores(backup, parts, {
+    items: size.items,
+    laterLostBy: DEMO_TAKEN_AT,
+    pictures: hanging(all),
+    protectedToo: true,
+  })
   return finished(backup, parts, talk, pictures, EARLIER_FOLDER, {})
 }
 
@@ -140,7 +154,12 @@ async function buildLegacy(parts: string, size: DemoSize): Promise<BackupTruth> 
   const talk = new MessageDatabase(join(parts, 'sms.db'), new Random(15), OLD_TAKEN_AT)
   talk.write(Math.round(size.messages / 6), 12, [(pictures[0] as Picture).jpeg])
   talk.loseSome()
-  const stores = await addStores(backup, parts, { items: Math.round(size.items / 3), legacy: true, pictures: [] })
+  const stores = await addStores(backup, parts, {
+    items: Math.round(size.items / 3),
+    legacy: true,
+    pictures: [],
+    protectedToo: true,
+  })
   return finished(backup, parts, talk, pictures, OLD_FOLDER, stores)
 }
 

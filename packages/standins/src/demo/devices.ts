@@ -39,6 +39,6 @@ async function fillOther(backup: BackupBuilder, parts: string, seed: number): Pr
   const pictures = await makePictures(ITEMS, ON_THE_BENCH, 4000 + seed)
   const talk = new MessageDatabase(join(parts, 'sms.db'), new Random(100 + seed), ON_THE_BENCH)
   talk.write(5 * ITEMS, ITEMS, [(pictures[0] as Picture).jpeg])
-  const stores = await addStores(backup, parts, { items: ITEMS, pictures: [] })
+  const stores = await addStores(backup, parts, { items: ITEMS, pictures: [], protectedToo: false })
   await finished(backup, parts, talk, pictures, backup.device.udid, stores)
 }

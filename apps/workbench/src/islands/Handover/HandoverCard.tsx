@@ -76,8 +76,16 @@ function Result({ handover, summary }: { handover: Wire<HandoverRow>; summary: N
     <>
       <p className="mt-1">
         {summary.items === 0 ? 'Nothing new' : plural(summary.items, 'item')} in {plural(summary.files, 'file')},{' '}
-        {formatBytes(summary.bytes)}, each with its SHA-256 checksum.
+        {formatBytes(summary.bytes)}, each with its SHA-256 checksum, read back after it was written.
       </p>
+      {summary.missed > 0 && (
+        <p className="mt-1">
+          <strong>
+            {plural(summary.missed, 'item')} {summary.missed === 1 ? 'is' : 'are'} not handed over:
+          </strong>{' '}
+          the content could not be had. The report lists {summary.missed === 1 ? 'it' : 'them'}.
+        </p>
+      )}
       {handover.kind === 'folder' && (
         <>
           <p className="mt-1 font-mono text-sm break-all">{summary.path}</p>

@@ -1,11 +1,10 @@
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
 import { formatCount, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { ReturnRow } from '../../database/bay'
 import type { ReturnPlan, ReturnPreview } from '../../services/returning'
-import { useBay } from '../Bay/useBay'
 
 /** Contacts, notes and messages of the tray go back to the owner's device: seen before, on record after, undone at will. */
 export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[] }) {
@@ -29,18 +28,29 @@ export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<R
   )
 }
 
+const LOOK_MS = 3000
+
 function Returning({ jobId }: { jobId: number }) {
-  const { bay, failed: unseen } = useBay()
+  const [targets, setTargets] = useState<{ udid: string; name: string | null }[] | null>(null)
   const [preview, setPreview] = useState<ReturnPreview | null>(null)
   const [failed, setFailed] = useState('')
-  const ready = bay?.devices.filter((device) => device.state === 'ready') ?? []
+  useEffect(() => {
+    const look = () =>
+      fetchJson<{ udid: string; name: string | null }[]>(`/api/jobs/${jobId}/returns/targets`).then(
+        setTargets,
+        (thrown) => setFailed(wordsOf(thrown)),
+      )
+    void look()
+    const timer = setInterval(look, LOOK_MS)
+    return () => clearInterval(timer)
+  }, [jobId])
   const look = (udid: string) => {
     setFailed('')
     fetchJson<ReturnPreview>(`/api/jobs/${jobId}/returns?udid=${encodeURIComponent(udid)}`).then(setPreview, (thrown) =>
       setFailed(wordsOf(thrown)),
     )
   }
-  const wrong = failed || unseen
+  const wrong = failed
   return (
     <div className="mt-2 space-y-3">
       {wrong && (
@@ -48,11 +58,14 @@ function Returning({ jobId }: { jobId: number }) {
           {wrong}
         </p>
       )}
-      {bay && ready.length === 0 && (
-        <p className="text-soft">No device is ready. The Bay says what is on the cables and what to do.</p>
+      {targets?.length === 0 && (
+        <p className="text-soft">
+          No device of this job’s owner is attached and ready. The Bay says what is on the cables; a device that the
+          owner has now is added in Sources first.
+        </p>
       )}
       <p className="flex gap-2">
-        {ready.map((device) => (
+        {targets?.map((device) => (
           <button key={device.udid} type="button" className="button" onClick={() => look(device.udid)}>
             {device.name ?? device.udid}
           </button>
@@ -71,9 +84,11 @@ interface PlanProps {
 
 function Plan({ jobId, preview, setFailed }: PlanProps) {
   const { device, plans, left } = preview
+  const [confirming, setConfirming] = useState(false)
+  const name = device.name ?? device.udid
   const count = plans.reduce((sum, plan) => sum + plan.adds.length, 0)
   const act = () =>
-    sendJson('POST', `/api/jobs/${jobId}/returns`, { udid: device.udid }).then(
+    sendJson('POST', `/api/jobs/${jobId}/returns`, { udid: device.udid, confirmed: name }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -118,14 +133,29 @@ function Plan({ jobId, preview, setFailed }: PlanProps) {
           look again after that.
         </p>
       )}
-      <button
-        type="button"
-        className="button button-main"
-        disabled={count === 0 || device.theftLock === true}
-        onClick={act}
-      >
-        Return {plural(count, 'item')} to {device.name}
-      </button>
+      {confirming ? (
+        <div className="notice flex flex-wrap items-center gap-3" role="alertdialog" aria-label="Confirm the return">
+          <span>
+            {plural(count, 'item')} will be written onto <strong>“{name}”</strong> ({device.udid}). Is it the owner’s,
+            and is it the one on the cable?
+          </span>
+          <button type="button" className="button button-main" onClick={act}>
+            Write onto {name}
+          </button>
+          <button type="button" className="button" onClick={() => setConfirming(false)}>
+            Do not
+          </button>
+        </div>
+      ) : (
+        <button
+          type="button"
+          className="button button-main"
+          disabled={count === 0 || device.theftLock === true}
+          onClick={() => setConfirming(true)}
+        >
+          Return {plural(count, 'item')} to {name}
+        </button>
+      )}
     </>
   )
 }

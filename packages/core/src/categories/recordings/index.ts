@@ -18,7 +18,9 @@ export const voiceMemos = rowCategory({
   map: voiceMemo,
   identity: ({ fields, when }) =>
     typeof fields.uuid === 'string' ? `id:${fields.uuid}` : `memo:${when}:${fields.durationSeconds}`,
-  alsoHolds: ({ domain, path }) => domain === 'MediaDomain' && /^Media\/Recordings\/[^/]+\.m4a$/.test(path),
+  alsoHolds: ({ domain, path }) =>
+    (domain === 'MediaDomain' && /^Media\/Recordings\/[^/]+\.m4a$/.test(path)) ||
+    (domain === 'AppDomainGroup-group.com.apple.VoiceMemos.shared' && /^Recordings\/[^/]+\.m4a$/.test(path)),
 })
 
 function voiceMemo(row: Row, rows: StoreRows): Mapped {

@@ -68,7 +68,16 @@ async function wholeFiles(): Promise<Record<string, Buffer>> {
   mkdirSync(join(folder, 'z'))
   writeFileSync(join(folder, 'z/one.txt'), noise(8, 3000))
   tool('/usr/bin/python3', '-m', 'zipfile', '-c', join(folder, 'a.zip'), join(folder, 'z'))
-  const report = { title: 'Puppets', writtenAt: '', facts: [], kinds: [], notHad: [], problems: [], check: '' }
+  const report = {
+    title: 'Puppets',
+    writtenAt: '',
+    facts: [],
+    kinds: [],
+    notHad: [],
+    problems: [],
+    missed: 0,
+    check: '',
+  }
   const film = [
     box('ftyp', Buffer.from('isom\0\0\x02\0isommp41', 'latin1')),
     box('moov', noise(9, 400)),

@@ -24,13 +24,15 @@ export interface StoreSize {
   laterLostBy?: Date
   /** A few pictures, for what hangs on chats and notes. */
   pictures: readonly Uint8Array[]
+  /** With what newer systems put only into backups with a password (common practice): calls, web history, networks. */
+  protectedToo: boolean
 }
 
 /** Fills a backup with people, papers, pages and recordings. */
 export async function addStores(
   backup: BackupBuilder,
   scratch: string,
-  { items, legacy = false, laterLostBy, pictures }: StoreSize,
+  { items, legacy = false, laterLostBy, pictures, protectedToo }: StoreSize,
 ): Promise<WrittenStores> {
   const takenAt = laterLostBy ?? backup.device.takenAt
   const random = new Random(77)
@@ -54,7 +56,9 @@ export async function addStores(
   const callPlace: [string, string] = legacy
     ? ['WirelessDomain', 'Library/CallHistory/call_history.db']
     : ['HomeDomain', 'Library/CallHistoryDB/CallHistory.storedata']
-  await add('calls', ...callPlace, await callStore(file, random, takenAt, items * 4, legacy))
+  // Made all the same, so that what follows is the same in all backups of the phone.
+  const calls = await callStore(file, random, takenAt, items * 4, legacy)
+  if (protectedToo) await add('calls', ...callPlace, calls)
   await add(
     'events',
     'HomeDomain',
@@ -62,12 +66,8 @@ export async function addStores(
     await eventStore(file, random, takenAt, items),
   )
   await add('bookmarks', 'HomeDomain', 'Library/Safari/Bookmarks.db', await bookmarkStore(file, random, takenAt, items))
-  await add(
-    'web-history',
-    'HomeDomain',
-    'Library/Safari/History.db',
-    await historyStore(file, random, takenAt, items * 3),
-  )
+  const history = await historyStore(file, random, takenAt, items * 3)
+  if (protectedToo) await add('web-history', 'HomeDomain', 'Library/Safari/History.db', history)
   if (legacy) return written
   await add(
     'notes',
@@ -106,7 +106,7 @@ export async function addStores(
     await backup.addFile('KeychainDomain', 'keychain-backup.plist', bytes)
   }
   await addAccounts(backup, file, random)
-  await addNetworks(backup)
+  if (protectedToo) await addNetworks(backup)
   await addApps(backup, pictures)
   return written
 }

@@ -1,0 +1,147 @@
+import { mkdir, open, readFile, rename, rm } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import { z } from 'zod'
+import { digest } from '../io/hash.js'
+import { checkBag, readBag } from './bag-check.js'
+import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
+
+/** Labels of RFC 8493, section 2.2.2: an id of the sender's own, and of the set that a bag belongs to. */
+export const SENDER = 'Internal-Sender-Identifier'
+export const GROUP = 'Bag-Group-Identifier'
+export const MANIFEST = 'manifest-sha256.txt'
+
+/** Says what is being added to a bag, as long as its manifest does not. */
+const ADDING = 'adding.json'
+/** Where files lie aside that are being replaced. */
+const ASIDE = 'replaced'
+
+const addingSchema = z.object({
+  added: z.array(z.string()),
+  replaced: z.array(z.string()),
+  /** SHA-256 of the manifest that names them: once it lies there, they count. */
+  manifest: z.string(),
+  /** The other tag files, by their names. */
+  tags: z.record(z.string(), z.string()),
+})
+type Adding = z.infer<typeof addingSchema>
+
+/** The labels of a bag's bag-info.txt. */
+export async function bagLabels(folder: string): Promise<Map<string, string>> {
+  const text = await readFile(join(folder, 'bag-info.txt'), 'utf8').catch(() => '')
+  return new Map(
+    text.split('\n').flatMap((line) => {
+      const [, label, value] = /^([^:]+): (.*)$/.exec(line) ?? []
+      return label && value !== undefined ? [[label, value] as const] : []
+    }),
+  )
+}
+
+/**
+ * The payload of a bag that more is added to. What a crash left half added is put in order first.
+ * @throws DestinationError where it is none, belongs to another job, or is not as it was written (truth, rule 19)
+ */
+export async function earlierBag(folder: string, group: string | null): Promise<BagFile[]> {
+  if (!(await readBag(folder)))
+    throw new DestinationError(
+      `"${folder}" is not empty, and no earlier handover. Nothing was written; choose a new or an empty folder.`,
+    )
+  const labels = await bagLabels(folder)
+  if ((labels.get(GROUP) ?? null) !== group) {
+    const whose = labels.get('External-Identifier')
+    throw new DestinationError(
+      `The package in "${folder}" belongs to ${whose ? `job ${whose}` : 'no job'}: what is one owner’s is not put into another’s. Nothing was written; choose another folder.`,
+    )
+  }
+  await putInOrder(folder)
+  const { altered, missing, unlisted } = await checkBag(folder)
+  const [first] = [...altered, ...missing, ...unlisted]
+  if (first !== undefined)
+    throw new DestinationError(
+      `The package in "${folder}" is not as it was written: ${altered.length} files differ, ${missing.length} are gone, ${unlisted.length} are not its own ("${first}" is the first). Nothing was written; choose another folder.`,
+    )
+  return (await readBag(folder)) ?? []
+}
+
+/**
+ * Moves what is new into an earlier bag. Until its manifest is there, a list of it stands beside, by which the next one
+ * puts in order what a crash left half done.
+ */
+export async function addToBag(
+  folder: string,
+  staging: string,
+  files: readonly BagFile[],
+  earlier: readonly BagFile[],
+  tags: readonly (readonly [name: string, text: string])[],
+): Promise<void> {
+  const known = new Set(earlier.map(({ path }) => path))
+  const manifest = tags.find(([name]) => name === MANIFEST)?.[1] ?? ''
+  const adding: Adding = {
+    added: files.map(({ path }) => path).filter((path) => !known.has(path)),
+    replaced: files.map(({ path }) => path).filter((path) => known.has(path)),
+    manifest: digest('sha256', manifest),
+    tags: Object.fromEntries(tags.filter(([name]) => name !== MANIFEST)),
+  }
+  await writeSynced(join(folder, ADDING), JSON.stringify(adding))
+  for (const path of adding.replaced) await moveTo(join(folder, path), join(folder, ASIDE, path))
+  for (const { path } of files) await moveTo(join(staging, path), join(folder, path))
+  await rename(join(staging, MANIFEST), join(folder, MANIFEST))
+  await syncFolder(folder)
+  await complete(folder, adding)
+}
+
+async function moveTo(from: string, to: string): Promise<void> {
+  await mkdir(dirname(to), { recursive: true })
+  await rename(from, to)
+}
+
+/** What follows once the manifest lies there: the other tags say the same, and what was replaced goes. */
+async function complete(folder: string, { tags }: Adding): Promise<void> {
+  for (const [name, text] of Object.entries(tags)) await writeSynced(join(folder, name), text)
+  await rm(join(folder, ASIDE), { recursive: true, force: true })
+  await rm(join(folder, ADDING), { force: true })
+}
+
+/** Completes what a crash left half added, or takes it back: its manifest says which. */
+async function putInOrder(folder: string): Promise<void> {
+  const text = await readFile(join(folder, ADDING), 'utf8').catch(() => undefined)
+  if (text === undefined) return
+  const adding = addingOf(text)
+  // A list that was cut short by a crash is from before anything was moved.
+  if (!adding) return rm(join(folder, ADDING), { force: true })
+  const manifest = await readFile(join(folder, MANIFEST), 'utf8')
+  if (digest('sha256', manifest) === adding.manifest) return complete(folder, adding)
+  const kept = new Set((await readBag(folder))?.map(({ path }) => path))
+  for (const path of adding.added.filter((one) => isInPayload(one) && !kept.has(one)))
+    await rm(join(folder, path), { force: true })
+  for (const path of adding.replaced.filter(isInPayload))
+    await moveTo(join(folder, ASIDE, path), join(folder, path)).catch(() => {})
+  await rm(join(folder, ASIDE), { recursive: true, force: true })
+  await rm(join(folder, ADDING), { force: true })
+}
+
+const isInPayload = (path: string) => path.startsWith(`${PAYLOAD}/`) && !path.split('/').includes('..')
+
+function addingOf(text: string): Adding | undefined {
+  try {
+    return addingSchema.safeParse(JSON.parse(text)).data
+  } catch {
+    return undefined
+  }
+}
+
+export async function writeSynced(path: string, text: string): Promise<void> {
+  const handle = await open(path, 'w')
+  try {
+    await handle.writeFile(text)
+    await handle.sync()
+  } finally {
+    await handle.close()
+  }
+}
+
+/** Makes the names in a folder last; some file systems cannot, and need not. */
+export async function syncFolder(folder: string): Promise<void> {
+  const handle = await open(folder, 'r').catch(() => undefined)
+  await handle?.sync().catch(() => {})
+  await handle?.close()
+}
