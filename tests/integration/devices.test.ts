@@ -22,6 +22,7 @@ import { demoBackup } from '../setup/fixtures.js'
 import { workbenchWith } from './workbench.js'
 
 const { folder } = demoBackup(inject('demoFolder'))
+const PHONE_NAME = 'Odile’s phone'
 
 /** A workbench with the demo's backup read for some categories, and the same phone on the cable. */
 async function benchWithPhone() {

@@ -1,5 +1,5 @@
-import type { StoreState } from '@lumbrin/core/categories/account'
 import type { ReadStep } from '@lumbrin/core/categories/read'
+import type { StoreState } from '@lumbrin/core/categories/step-account'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../../apps/workbench/src/database/findings.js'

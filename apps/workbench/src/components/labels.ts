@@ -1,6 +1,6 @@
 import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
-import type { StoreState } from '@lumbrin/core/categories/account'
-import type { ContentState } from '@lumbrin/core/categories/content-state'
+import type { ContentState } from '@lumbrin/core/categories/content-states'
+import type { StoreState } from '@lumbrin/core/categories/step-account'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 

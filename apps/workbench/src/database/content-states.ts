@@ -1,4 +1,5 @@
-import { type ContentState, placesOf, RETRIABLE } from '@lumbrin/core/categories/content-state'
+import { placesOf } from '@lumbrin/core/categories/content-state'
+import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'

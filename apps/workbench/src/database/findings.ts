@@ -1,4 +1,4 @@
-import type { ContentState } from '@lumbrin/core/categories/content-state'
+import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
 import { type Db, transact } from './connection.js'
 import { adoptLikeOnes, dropEmpty, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'

@@ -103,14 +103,16 @@ const MARK_LENGTH = 4
 
 /** What tells this installation's numbers from those of another; made once. */
 async function installationMark(db: Db): Promise<string> {
-  const known = await loadSetting(db, 'installation')
-  if (typeof known === 'string') return known
+  const load = async () => ((await loadSetting(db, 'installation')) as { mark: string } | undefined)?.mark
+  const known = await load()
+  if (known !== undefined) return known
   const mark = [...randomBytes(MARK_LENGTH)].map((byte) => LETTERS[byte % LETTERS.length]).join('')
   await db('settings')
-    .insert({ name: 'installation', value: JSON.stringify(mark) })
+    .insert({ name: 'installation', value: JSON.stringify({ mark }) })
     .onConflict('name')
     .ignore()
-  return (await loadSetting(db, 'installation')) as string
+  // Where two jobs were opened at once, the first mark counts.
+  return (await load()) ?? mark
 }
 
 export async function updateBrief(db: Db, id: number, brief: Brief): Promise<void> {

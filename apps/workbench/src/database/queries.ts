@@ -1,4 +1,4 @@
-import type { ContentState } from '@lumbrin/core/categories/content-state'
+import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Condition, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { LOST_STANDINGS, type Standing } from '@lumbrin/core/findings/standing'

@@ -1,6 +1,6 @@
 import type { SourceInfo } from '@lumbrin/core/backup/types'
-import type { StepAccount } from '@lumbrin/core/categories/account'
 import type { ReadStep } from '@lumbrin/core/categories/read'
+import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'

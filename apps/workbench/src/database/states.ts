@@ -1,4 +1,4 @@
-import { type StepAccount, silentStores } from '@lumbrin/core/categories/account'
+import { type StepAccount, silentStores } from '@lumbrin/core/categories/step-account'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type DevicesSaid, devicesOf, type JobDevice, NOTHING_SAID } from '@lumbrin/core/findings/devices'
 import type { CategoryState } from '@lumbrin/core/findings/states'

@@ -1,6 +1,6 @@
-import { isClosed, missingContents } from '@lumbrin/core/categories/account'
-import { RETRIABLE } from '@lumbrin/core/categories/content-state'
+import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { mayHold } from '@lumbrin/core/categories/encrypted'
+import { isClosed, missingContents } from '@lumbrin/core/categories/step-account'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'

@@ -1,19 +1,8 @@
 import { flawOf } from '../backup/integrity.js'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { attachmentsOf } from './attachments.js'
+import { CONTENT_STATES, type ContentState } from './content-states.js'
 import type { Sighting } from './types.js'
-
-/**
- * Whether the content of a sighting can be had (docs/truth.md, rule 11):
- * `none` it has none by its nature; `present` it is there; `awaited` it is still to be fetched; `absent` the source never
- * listed it; `lost` it is listed and not there; `unreadable` part of it is missing; `locked` its key cannot be had;
- * `gone` the device or the account does not have it any more. Stored in the database: renaming one needs a migration.
- */
-export const CONTENT_STATES = ['none', 'present', 'awaited', 'absent', 'lost', 'unreadable', 'locked', 'gone'] as const
-export type ContentState = (typeof CONTENT_STATES)[number]
-
-/** States that another try may change: an account with one of these is not closed. */
-export const RETRIABLE: readonly ContentState[] = ['awaited', 'lost', 'unreadable', 'locked', 'gone']
 
 /** What can be had of a sighting's content and of its attachments: the worst of them counts. */
 export async function contentStateOf(tree: SourceTree, sighting: Sighting): Promise<ContentState> {

@@ -39,8 +39,8 @@ const FOUND_RULES: readonly Rule[] = [
       do: `Look at ${counted(matching.binned)} in a bin.`,
       why:
         matching.leastDaysLeft === null
-          ? 'The state that shows them has them in its bin. What the bin on the device itself still holds is not known.'
-          : 'They are still in the bin, and nothing else needs to be touched.',
+          ? 'Their days in the bin of the device are over, or not known; their copies here can be handed over.'
+          : 'By their days they are still in the bin of the device; their copies here can be handed over.',
       daysLeft: matching.leastDaysLeft,
     }),
   ),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { ContentState } from '../categories/content-state.js'
+import type { ContentState } from '../categories/content-states.js'
 import type { Condition } from '../categories/types.js'
 import { claimOf, isLost } from './standing.js'
 import type { CategoryState, SeenAs } from './states.js'

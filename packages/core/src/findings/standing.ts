@@ -1,4 +1,4 @@
-import type { ContentState } from '../categories/content-state.js'
+import type { ContentState } from '../categories/content-states.js'
 import type { Condition } from '../categories/types.js'
 import type { CategoryState, Moment, SeenAs } from './states.js'
 import { momentsOf } from './states.js'

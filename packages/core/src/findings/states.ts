@@ -1,4 +1,4 @@
-import type { ContentState } from '../categories/content-state.js'
+import type { ContentState } from '../categories/content-states.js'
 import type { Condition } from '../categories/types.js'
 
 /** One state of a device, as far as it speaks for a category: what one source shows, on one date (truth, rule 4). */

@@ -1,5 +1,5 @@
-import { missingContents, type StepAccount } from '@lumbrin/core/categories/account'
-import { RETRIABLE } from '@lumbrin/core/categories/content-state'
+import { RETRIABLE } from '@lumbrin/core/categories/content-states'
+import { missingContents, type StepAccount } from '@lumbrin/core/categories/step-account'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { formatCount, plural } from '../../components/format'
@@ -28,7 +28,7 @@ export function ReadAccount({ sourceId, reads }: { sourceId: number; reads: read
   return (
     <section aria-label="What could not be had" className="border-l-2 border-binned pl-4">
       <div className="flex items-center gap-3">
-        <strong>Not had of this source</strong>
+        <strong>What could not be had</strong>
         {retriable && (
           <button type="button" className="button" onClick={again}>
             Try again what is missing
@@ -89,7 +89,7 @@ function linesOf({ category, pass }: Step, account: StepAccount): Line[] {
         ]
       : []),
     ...missingContents(account).map(([state, count]) =>
-      line(`content of ${formatCount(count)} ${CONTENT_STATE_WORDS[state]}`, RETRIABLE.includes(state)),
+      line(`${formatCount(count)} without content: ${CONTENT_STATE_WORDS[state]}`, RETRIABLE.includes(state)),
     ),
   ]
 }
