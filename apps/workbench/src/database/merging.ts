@@ -31,7 +31,16 @@ export function versionOf({ title, text, when, fields, content }: Sighting): str
 }
 
 // They follow from the source, not from the item.
-const NOT_SAID = new Set(['daysLeft', 'binnedAt', 'contentMissing', 'senderName', 'name', 'secretAt', 'reactions'])
+const NOT_SAID = new Set([
+  'fileBytes',
+  'daysLeft',
+  'binnedAt',
+  'contentMissing',
+  'senderName',
+  'name',
+  'secretAt',
+  'reactions',
+])
 
 interface Place {
   jobId: number

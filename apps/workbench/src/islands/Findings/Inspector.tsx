@@ -100,6 +100,7 @@ const SHOWN_ELSEWHERE = [
   'reactions',
   'secretAt',
   'path',
+  'fileBytes',
   'domain',
   'parent',
 ]

@@ -145,7 +145,16 @@ function Sighting({
   )
 }
 
-const NOT_COMPARED = ['daysLeft', 'binnedAt', 'contentMissing', 'secretAt', 'reactions', 'paragraphs', 'attachments']
+const NOT_COMPARED = [
+  'fileBytes',
+  'daysLeft',
+  'binnedAt',
+  'contentMissing',
+  'secretAt',
+  'reactions',
+  'paragraphs',
+  'attachments',
+]
 
 /** What a sighting says otherwise than the copy that is shown. */
 function Different({ sighting, best }: { sighting: SightingDetail; best: SightingDetail }) {

@@ -6,6 +6,7 @@ import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
+import { keyedBy, ownId } from '../keys.js'
 import { fileOrigin, type OpenStore, openStore, originOf, requireTable } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
@@ -36,9 +37,12 @@ function libraryCategory(of: LibraryKind): Category {
     holds: (entry) =>
       entry.domain === DOMAIN && !isPreview(entry) && mimeOf(entry.path).startsWith('video/') === (id === 'videos'),
     read: (context) => readLibrary(of, context),
-    // The library's own id; a file that the library does not know is told by its place.
-    identity: ({ fields, origin }) =>
-      typeof fields.uuid === 'string' ? `uuid:${fields.uuid}` : `file:${fields.path ?? origin.path}`,
+    // The library's own id. A file that no library names is told by its place and size, which it shares with its row in
+    // another state.
+    ...keyedBy(
+      ({ fields }) => ownId('uuid', fields.uuid),
+      ({ fields }) => (fields.path && fields.fileBytes ? `file:${fields.path}:${fields.fileBytes}` : null),
+    ),
   }
 }
 
@@ -135,6 +139,7 @@ class AssetMapper {
         fileName: originalName ?? fileName,
         originalFileName: fileName,
         path,
+        fileBytes: path === null ? null : (this.tree.find(DOMAIN, path)?.size ?? null),
         uuid: textValue(values.ZUUID),
         width: numberValue(values.ZWIDTH),
         height: numberValue(values.ZHEIGHT),
@@ -231,6 +236,7 @@ async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntr
       fileName: name,
       originalFileName: name,
       path: entry.path,
+      fileBytes: entry.size,
       uuid: null,
       width: metadata?.width ?? null,
       height: metadata?.height ?? null,
