@@ -6,6 +6,7 @@ import { benchDevice } from './device.js'
 import { benchFindings } from './findings.js'
 import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
+import { benchLives } from './lives.js'
 import { benchMessages } from './messages.js'
 import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
@@ -28,6 +29,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   cloud: benchCloud,
   pictures: benchPictures,
   carving: benchCarving,
+  lives: benchLives,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

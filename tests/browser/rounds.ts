@@ -10,6 +10,9 @@ import type { JobProgress } from '../../apps/workbench/src/services/progress.js'
 import { data } from '../../playwright.config.js'
 import { expect } from './steps.js'
 
+// Contents that are opened together.
+const AT_ONCE = 8
+
 /** A job that goes its whole way over HTTP, as the pages do: source, read, findings, contents, tray, package. */
 export class Round {
   private constructor(
@@ -46,7 +49,8 @@ export class Round {
     await expect
       .poll(async () => (await this.progress()).reads[0]?.state, { timeout: 240_000, intervals: [200] })
       .toMatch(/^(done|gaps|failed|away)$/)
-    return (await this.progress()).reads[0]?.state ?? ''
+    const [read] = (await this.progress()).reads
+    return `${read?.state}${read?.error ? `: ${read.error}` : ''}`
   }
 
   /** What the job's pages are told, once. */
@@ -87,26 +91,28 @@ export class Round {
   /** Opens every content and every attachment; gives the checksum of each content by its finding. */
   async openAll(lines: readonly FindingLine[], backup: string | null): Promise<Map<number, string>> {
     const sums = new Map<number, string>()
-    for (const line of lines) {
-      if (line.hasContent) {
-        const answer = await this.request.get(`/api/findings/${line.id}/content`)
-        const can = line.contentState === 'present' || line.contentState === 'none'
-        expect(answer.status(), `${line.category} ${line.title} (${line.contentState})`).toBe(can ? 200 : 404)
-        if (!can) continue
-        const bytes = await answer.body()
-        sums.set(line.id, sha256(bytes))
-        const own = backup && ownFile(backup, line.fields)
-        if (own && line.category !== 'strays') expect(sha256(bytes), line.title).toBe(sha256(readFileSync(own)))
-      }
-      const attached = Array.isArray(line.fields.attachments) ? (line.fields.attachments as { path: Json }[]) : []
-      if (line.contentState === 'present')
-        for (const [i, { path }] of attached.entries())
-          if (path !== null) {
-            const answer = await this.request.get(`/api/findings/${line.id}/attachments/${i}`)
-            expect(answer.status(), `${line.title}, attachment ${i}`).toBe(200)
-          }
-    }
+    for (let at = 0; at < lines.length; at += AT_ONCE)
+      await Promise.all(lines.slice(at, at + AT_ONCE).map((line) => this.#openOne(line, backup, sums)))
     return sums
+  }
+
+  async #openOne(line: FindingLine, backup: string | null, sums: Map<number, string>): Promise<void> {
+    const can = line.contentState === 'present' || line.contentState === 'none'
+    if (line.hasContent) {
+      const answer = await this.request.get(`/api/findings/${line.id}/content`)
+      expect(answer.status(), `${line.category} ${line.title} (${line.contentState})`).toBe(can ? 200 : 404)
+      if (!can) return
+      const bytes = await answer.body()
+      sums.set(line.id, sha256(bytes))
+      const own = backup && ownFile(backup, line.fields)
+      if (own && line.category !== 'strays') expect(sha256(bytes), line.title).toBe(sha256(readFileSync(own)))
+    }
+    const attached = Array.isArray(line.fields.attachments) ? (line.fields.attachments as { path: Json }[]) : []
+    for (const [i, { path }] of attached.entries())
+      if (can && path !== null) {
+        const answer = await this.request.get(`/api/findings/${line.id}/attachments/${i + 1}`)
+        expect(answer.status(), `${line.title}, attachment ${i + 1}`).toBe(200)
+      }
   }
 
   /** Hands everything over, and checks the package with the checksum tool and item by item. */

@@ -53,7 +53,9 @@ describe('a handover that is broken off', () => {
     startReader(bench)
     expect(await until(bench, id, 'done', 'failed')).toBe('done')
     const { summary } = (await findHandover(bench.db, id)) ?? {}
-    expect(summary?.items).toBe(bench.ids.length)
+    // Of some pictures only their data is left.
+    expect((summary?.items ?? 0) + (summary?.missed ?? 0)).toBe(bench.ids.length)
+    expect(summary?.items).toBeGreaterThan(0)
     expectWhole(to, bench.ids.length)
   })
 

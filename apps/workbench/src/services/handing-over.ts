@@ -15,7 +15,7 @@ import { trayItems } from '../database/tray.js'
 import { briefSentence } from './brief.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
-import { jobRoute } from './route.js'
+import { gapCount, jobRoute } from './route.js'
 import { openContent, treeOf } from './trees.js'
 
 const TELL_MS = 1000
@@ -170,8 +170,15 @@ async function notHad(db: Db, { id, brief }: JobRow): Promise<string[]> {
       )
     else if (counts.partial) lines.push(`${label}: of ${counts.partial} only parts are left; the rest was overwritten.`)
   }
-  for (const source of sources)
-    if (!reads.some((read) => read.sourceId === source.id && read.state === 'done'))
-      lines.push(`The source "${source.info.deviceName ?? source.path}" was not read to its end.`)
+  for (const source of sources) {
+    const mine = reads.filter((read) => read.sourceId === source.id)
+    const name = sourceName(source.info)
+    const away = mine.find((read) => read.state === 'away')
+    const gaps = gapCount(mine, [])
+    if (away) lines.push(`The source "${name}" is away: ${away.waitsFor}`)
+    else if (!mine.some((read) => read.state === 'done' || read.state === 'gaps'))
+      lines.push(`The source "${name}" was not read to its end.`)
+    else if (gaps > 0) lines.push(`Of the source "${name}" ${gaps} things that it lists could not be had.`)
+  }
   return lines
 }

@@ -84,8 +84,6 @@ export async function* integritySteps(tree: SourceTree, signal?: AbortSignal): A
 export async function flawOf(tree: SourceTree, entry: SourceEntry): Promise<{ flaw: Flaw; why: string } | undefined> {
   const stored = await tree.storedBytes(entry)
   if (stored === undefined) return { flaw: 'missing', why: 'it is listed, but its content is not there' }
-  if (entry.id !== fileIdOf(entry.domain, entry.path))
-    return { flaw: 'wrong-id', why: 'its id is not the one that its place gives' }
   if (!tree.opens(entry)) return { flaw: 'locked', why: 'its key is damaged, or of a class that only the device opens' }
   const { size } = entry
   if (size === null) return { flaw: 'size-unknown', why: 'its record is damaged; its content can still be read' }
@@ -94,5 +92,7 @@ export async function flawOf(tree: SourceTree, entry: SourceEntry): Promise<{ fl
   const most = entry.key ? blocks + CIPHER_BLOCK : size
   if (stored < size) return { flaw: 'cut', why: `${stored} of ${size} bytes are there` }
   if (stored > most) return { flaw: 'too-long', why: `${stored} bytes are there where ${size} are declared` }
+  if (entry.id !== fileIdOf(entry.domain, entry.path))
+    return { flaw: 'wrong-id', why: 'its id is not the one that its place gives' }
   return undefined
 }

@@ -1,8 +1,10 @@
+import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { Origin } from '@lumbrin/core/categories/types'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { formatTime } from '../../components/format'
+import { CONTENT_STATE_WORDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
 import type { SightingDetail } from '../../database/queries'
 import type { SourceRow } from '../../database/sources'
@@ -38,6 +40,7 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
           sighting={sighting}
           source={sources.find((source) => source.id === sighting.sourceId)}
           best={finding.sightings.find(({ id }) => id === finding.bestSightingId)}
+          again={() => void perform(`/api/findings/${finding.id}/again`, {})}
           split={
             finding.sightings.length > 1 ? () => void perform(`/api/sightings/${sighting.id}/split`, {}) : undefined
           }
@@ -101,6 +104,7 @@ function Sighting({
   source,
   best,
   split,
+  again,
 }: {
   sighting: SightingDetail
   /** The copy that is shown; others may say something else. */
@@ -108,6 +112,8 @@ function Sighting({
   source: Wire<SourceRow> | undefined
   /** Undefined: it is the only one. */
   split: (() => void) | undefined
+  /** Looks for its content once more. */
+  again: () => void
 }) {
   const { origin } = sighting
   return (
@@ -128,6 +134,16 @@ function Sighting({
         {origin.offset === null ? '' : ` @ ${origin.offset}`}
       </p>
       {split && <p className="text-soft">joined by {sighting.joinedBy}</p>}
+      {CONTENT_STATE_WORDS[sighting.contentState] && (
+        <p>
+          content: {CONTENT_STATE_WORDS[sighting.contentState]}{' '}
+          {RETRIABLE.includes(sighting.contentState) && (
+            <button type="button" className="text-accent underline" onClick={again}>
+              Try again
+            </button>
+          )}
+        </p>
+      )}
       {best && best.version !== sighting.version && <Different sighting={sighting} best={best} />}
       <p className="flex gap-4">
         {origin.page !== null && source && (
