@@ -47,7 +47,7 @@ export class Round {
     const body = { data: { categories, passes } }
     await json(await this.request.post(`/api/sources/${source}/reads`, body), 201)
     await expect
-      .poll(async () => (await this.progress()).reads[0]?.state, { timeout: 240_000, intervals: [200] })
+      .poll(async () => (await this.progress()).reads[0]?.state, { timeout: 240_000, intervals: [300] })
       .toMatch(/^(done|gaps|failed|away)$/)
     const [read] = (await this.progress()).reads
     return `${read?.state}${read?.error ? `: ${read.error}` : ''}`
@@ -124,7 +124,7 @@ export class Round {
     const folder = join(data, 'handovers', `round-${this.job}`)
     await this.add('handovers', { kind: 'folder', folder })
     await expect
-      .poll(async () => (await this.progress()).handovers[0]?.state, { timeout: 240_000, intervals: [200] })
+      .poll(async () => (await this.progress()).handovers[0]?.state, { timeout: 240_000, intervals: [300] })
       .toMatch(/^(done|failed)$/)
     const [handover] = (await this.progress()).handovers
     expect(handover).toMatchObject({ state: 'done', error: null })

@@ -1,4 +1,4 @@
-import { renameSync, rmSync } from 'node:fs'
+import { cpSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileIdOf } from '@lumbrin/core/backup/manifest-values'
 import { BackupBuilder } from '@lumbrin/standins/backup/builder'
@@ -44,6 +44,22 @@ export async function captureAll(random: Random, life: Life, folder: string): Pr
         kind: 'plain',
       }),
     )
+  // Somebody copied a backup into another folder: it is the same state, seen twice.
+  const original = random.pick(captures)
+  if (random.chance(0.25)) {
+    const copy = { ...original, id: captures.length, folder: `${original.folder}-copy`, copyOf: original.id }
+    cpSync(original.folder, copy.folder, { recursive: true, preserveTimestamps: true })
+    captures.push(copy)
+  }
+  if (random.chance(0.3))
+    captures.push(
+      await capture(random, life, join(folder, 'attached'), {
+        id: captures.length,
+        device: 0,
+        day: SPAN,
+        kind: 'device',
+      }),
+    )
   return captures
 }
 
@@ -60,7 +76,8 @@ export async function capture(
   const harm = new Map<LifeCategory, Harm>()
   for (const category of LIFE_CATEGORIES)
     if (leavesOut(kind, category)) harm.set(category, 'absent')
-    else if (random.chance(0.12)) harm.set(category, random.pick(['damaged', 'absent', 'missing', 'empty'] as const))
+    else if (kind !== 'device' && random.chance(0.12))
+      harm.set(category, random.pick(['damaged', 'absent', 'missing', 'empty'] as const))
   const password = kind === 'encrypted' ? `seed ${life.seed}` : null
   const { udid, name } = life.devices[device] as Life['devices'][number]
   const identity = {
@@ -90,7 +107,7 @@ export async function capture(
     // A library without rows names no files either: pictures that it does not know would be shown as files.
     if (!place || !stateOn(item, device, day) || harm.get(item.category) === 'empty') continue
     await backup.addFile(place.domain, place.path, contentOf(item))
-    if (!random.chance(0.15)) continue
+    if (kind === 'device' || !random.chance(0.15)) continue
     withoutContent.add(item.token)
     gone.push(fileIdOf(place.domain, place.path))
   }

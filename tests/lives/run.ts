@@ -1,6 +1,12 @@
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { CategoryId, Pass } from '@lumbrin/core/categories/types'
+import { Lockdown } from '@lumbrin/core/device/lockdown'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { pair } from '@lumbrin/core/device/pairing'
+import { StandInDevice } from '@lumbrin/standins/device/device'
+import { BackupFiles } from '@lumbrin/standins/device/files'
+import { StandInMultiplexer } from '@lumbrin/standins/device/multiplexer'
 import { Random } from '@lumbrin/standins/random'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
@@ -15,9 +21,9 @@ import { beginUnlock, lockState } from '../../apps/workbench/src/services/keyrin
 import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { jobRoute } from '../../apps/workbench/src/services/route.js'
-import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
+import { addDevice, addSource, startRead } from '../../apps/workbench/src/services/sources.js'
 import { type Capture, captureAll, holdsContent, leavesOut, takeAway } from './capture.js'
-import { type Life, type LifeCategory, type LifeItem, makeLife, stateOn } from './life.js'
+import { BEGIN, DAY, type Life, type LifeCategory, type LifeItem, makeLife, SPAN, stateOn } from './life.js'
 import { canBeHad, expected, type KnownState, mustShow, type Seen } from './oracle.js'
 import { contentOf, contentPlace } from './stores.js'
 
@@ -43,6 +49,7 @@ export async function live(db: Db, seed: number, folder: string): Promise<Outcom
     // One source is not read for some categories, in neither order.
     await job.read(categories, captures[0] as Capture, unread)
     claims.push(await job.compare())
+    await job.close()
   }
   const [first, second] = claims
   for (const [name, claim] of first ?? [])
@@ -56,6 +63,8 @@ class LivedJob {
   /** Sources by their captures. */
   readonly #sources = new Map<Capture, number>()
   readonly #skipped = new Set<string>()
+  /** The phone on the cable; undefined: none is attached. */
+  #attached: Attached | undefined
 
   constructor(
     readonly db: Db,
@@ -71,7 +80,11 @@ class LivedJob {
     const job = await openJob(this.db, briefSchema.parse({ owner: 'Odile Varga', device, categories: wanted }))
     this.jobId = job.id
     for (const capture of this.#shuffled(this.captures)) {
-      const id = await addSource(this.db, this.jobId, capture.folder)
+      if (capture.kind === 'device') this.#attached = await attach(this.life, capture)
+      const id =
+        this.#attached && capture.kind === 'device'
+          ? await addDevice(this.db, this.jobId, this.#attached.udid)
+          : await addSource(this.db, this.jobId, capture.folder)
       this.#sources.set(capture, id)
       if (capture.password === null) continue
       await beginUnlock(this.db, id, capture.password)
@@ -80,6 +93,11 @@ class LivedJob {
     for (const { key, name } of (await jobDevices(this.db, this.jobId)).devices)
       if (this.life.devices.find((one) => one.name === name)?.role === 'other')
         await sayDeviceRole(this.db, this.jobId, key, 'other')
+  }
+
+  async close(): Promise<void> {
+    await this.#attached?.close()
+    delete process.env.USBMUXD_SOCKET_ADDRESS
   }
 
   #shuffled<T>(list: readonly T[]): T[] {
@@ -96,7 +114,12 @@ class LivedJob {
       const all = this.#shuffled(categories.filter((one) => capture !== lacking || !unread.includes(one)))
       if (capture === lacking) for (const category of unread) this.#skipped.add(category)
       while (all.length > 0)
-        pieces.push({ capture, categories: all.splice(0, this.random.int(1, all.length)), passes: ['live', 'residue'] })
+        // Each read of a device is a state of its own: one takes in all.
+        pieces.push({
+          capture,
+          categories: all.splice(0, capture.kind === 'device' ? all.length : this.random.int(1, all.length)),
+          passes: ['live', 'residue'],
+        })
     }
     for (const { capture, categories: some, passes } of this.#shuffled(pieces))
       await this.#readPiece(capture, some, passes)
@@ -112,7 +135,7 @@ class LivedJob {
       await claimWork(this.db, 'reads', 'life:1')
       const stop = new AbortController()
       const away = tries < 2 && this.random.chance(0.12)
-      const back = away ? takeAway(capture) : undefined
+      const back = away ? (capture.kind === 'device' ? this.#attached?.unplug() : takeAway(capture)) : undefined
       if (tries < 3 && this.random.chance(0.15)) setTimeout(() => stop.abort(), this.random.int(0, 40))
       await runRead(this.db, id, stop.signal)
       if (!back) continue
@@ -139,7 +162,7 @@ class LivedJob {
     const lostOf = { whole: 0, partial: 0, elsewhere: 0 }
     const shown = new Map<string, Set<Capture>>()
     for (const row of rows) {
-      const seen = await this.#seenOf(row.id)
+      const seen = await this.#seenOf(row.id, row.category)
       const item = this.life.items.find(({ token }) => `${row.title} ${row.text}`.includes(token))
       const claim = {
         standing: row.standing,
@@ -161,7 +184,10 @@ class LivedJob {
       this.#check(what, 'date of the best copy', best?.at, should.best)
       this.#checkShown(what, item, states, seen)
       await this.#checkContent(what, item, Number(row.id), states, seen)
-      claims.set(`${what} ${row.identity}`, JSON.stringify({ ...claim, best: best?.at }))
+      // A device is read at another moment each time.
+      const moment = (at: number | null | undefined) => (at != null && at > NOW ? 'now' : at)
+      const times = { from: moment(claim.from), to: moment(claim.to), best: moment(best?.at) }
+      claims.set(`${what} ${row.identity}`, JSON.stringify({ ...claim, ...times }))
       if (!this.#wanted.includes(item.category)) continue
       const had = contentPlace(item) === undefined || seen.some(({ present }) => present)
       if (should.standing === 'elsewhere') lostOf.elsewhere++
@@ -173,13 +199,11 @@ class LivedJob {
     return claims
   }
 
-  async #seenOf(finding: number): Promise<(Seen & { id: number })[]> {
+  async #seenOf(finding: number, category: string): Promise<(Seen & { id: number })[]> {
     const rows = await this.db('sightings')
       .where({ finding_id: finding })
       .select('id', 'source_id', 'condition', 'content_state')
-    const dates = new Map(
-      (await listSources(this.db, this.jobId)).map(({ id, takenAt }) => [id, takenAt?.getTime() ?? 0]),
-    )
+    const dates = await this.#datesOf(category)
     return rows.map((row) => ({
       id: Number(row.id),
       capture: [...this.#sources].find(([, id]) => id === row.source_id)?.[0] as Capture,
@@ -189,10 +213,20 @@ class LivedJob {
     }))
   }
 
+  /** When each source shows a category: of a device, when what it is read from was fetched. */
+  async #datesOf(category: string): Promise<Map<number, number>> {
+    const steps = await this.db('read_steps')
+      .join('reads', 'reads.id', 'read_steps.read_id')
+      .where({ 'reads.job_id': this.jobId, category })
+      .whereNotNull('taken_at')
+      .select('source_id', 'taken_at')
+    const known = new Map(steps.map((step) => [Number(step.source_id), step.taken_at.getTime() as number]))
+    const sources = await listSources(this.db, this.jobId)
+    return new Map(sources.map(({ id, takenAt }) => [id, known.get(id) ?? takenAt?.getTime() ?? 0]))
+  }
+
   async #statesOf(category: LifeCategory): Promise<KnownState[]> {
-    const dates = new Map(
-      (await listSources(this.db, this.jobId)).map(({ id, takenAt }) => [id, takenAt?.getTime() ?? 0]),
-    )
+    const dates = await this.#datesOf(category)
     return this.captures.map((capture) => ({
       capture,
       at: dates.get(this.#sources.get(capture) as number) ?? 0,
@@ -334,6 +368,40 @@ class LivedJob {
       this.#check('restore cost', `${category} wiped`, line.onlySecond, count(false, true))
       this.#check('restore cost', `${category} in both`, line.both, count(true, true))
     }
+  }
+}
+
+/** Later than every captured day. */
+const NOW = BEGIN + (SPAN + 1) * DAY
+
+interface Attached {
+  udid: string
+  unplug(): () => void
+  close(): Promise<void>
+}
+
+/** The phone of a life on the cable, trusting this computer, with what a capture shows. */
+async function attach(life: Life, { folder, device }: Capture): Promise<Attached> {
+  const { udid, name } = life.devices[device] as Life['devices'][number]
+  const identity = { udid, name, productType: 'iPhone14,5', osVersion: '17.6', capacity: 64e9 }
+  const phone = new StandInDevice(identity, await BackupFiles.open(folder), {})
+  const bus = new StandInMultiplexer()
+  bus.add(phone)
+  await bus.listen({ host: '127.0.0.1', port: 0 })
+  process.env.USBMUXD_SOCKET_ADDRESS = `127.0.0.1:${bus.port}`
+  const mux = new Multiplexer({ host: '127.0.0.1', port: bus.port })
+  const [attached] = await mux.devices()
+  if (!attached) throw new Error('the phone is not on the cable')
+  const lockdown = await Lockdown.open(mux, attached)
+  await pair(mux, attached, lockdown)
+  lockdown.close()
+  return {
+    udid,
+    unplug: () => {
+      phone.set({ plugged: false })
+      return () => phone.set({ plugged: true })
+    },
+    close: () => bus.close(),
   }
 }
 

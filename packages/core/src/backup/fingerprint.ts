@@ -23,7 +23,9 @@ export async function fingerprintOf(tree: SourceTree): Promise<Fingerprint> {
     if (hash) lines.push(`${hash}  ${name}`)
   }
   for (const entry of tree.entries()) {
-    if (entry.kind !== 'file' || !DATABASE.test(entry.path)) continue
+    // Of a raw image there is nothing but its own bytes.
+    const hashed = tree.info.kind === 'image' || DATABASE.test(entry.path)
+    if (entry.kind !== 'file' || !hashed) continue
     const path = await tree.storedPath(entry)
     const hash = path && (await hashAt(path))
     if (hash) lines.push(`${hash}  ${entry.id}`)
@@ -40,7 +42,8 @@ async function hashAt(path: string): Promise<string | undefined> {
       await file.close()
     }
   } catch (thrown) {
-    if ((thrown as NodeJS.ErrnoException).code === 'ENOENT') return undefined
+    // A raw image is a file itself, and holds no lists.
+    if (['ENOENT', 'ENOTDIR'].includes((thrown as NodeJS.ErrnoException).code ?? '')) return undefined
     throw thrown
   }
 }

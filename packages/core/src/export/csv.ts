@@ -19,7 +19,7 @@ export class CsvWriter implements FormatWriter {
   async add(item: HandoverItem): Promise<void> {
     if (!this.#file) {
       this.#file = await this.context.bag.open(this.context.places.take(this.folder, `${this.folder}.csv`))
-      this.#columns = Object.keys(item.sighting.fields)
+      this.#columns = tableColumns(item.sighting.fields)
       await this.#file.write(
         csvLine(['when', 'standing', ...this.#columns, 'file', 'table', 'place', 'offset', 'confidence']),
       )
@@ -44,6 +44,10 @@ function cell(value: Json): string | number | null {
     ? value.join('; ')
     : JSON.stringify(value)
 }
+
+/** Fields that are columns of a table. Days that were left in a bin once are wrong on the day after. */
+export const tableColumns = (fields: { [key: string]: Json }): string[] =>
+  Object.keys(fields).filter((name) => name !== 'daysLeft')
 
 /** Bytes inside of an item say nothing in a table. */
 export const isPicture = (value: Json): boolean =>

@@ -1,5 +1,5 @@
 import type { Json } from '../categories/types.js'
-import { isPicture } from './csv.js'
+import { isPicture, tableColumns } from './csv.js'
 import type { HandoverItem } from './format.js'
 import { escapeHtml, page } from './html.js'
 import { SingleFileWriter } from './single-file.js'
@@ -11,7 +11,7 @@ export class TablePageWriter extends SingleFileWriter {
   #foot = ''
 
   protected head({ sighting }: HandoverItem): string {
-    this.#columns = Object.keys(sighting.fields)
+    this.#columns = tableColumns(sighting.fields)
     const heads = ['when (UTC)', 'standing', ...this.#columns]
       .map((name) => `<th>${escapeHtml(words(name))}</th>`)
       .join('')

@@ -2,7 +2,8 @@ import { useCallback, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { formatTime } from '../../components/format'
 import type { Wire } from '../../components/wire'
-import type { SourceRow } from '../../database/sources'
+import type { ReadRow, SourceRow } from '../../database/sources'
+import { ReadAccount } from '../Sources/ReadAccount'
 import { Unlock } from '../Sources/Unlock'
 import { FileBrowser } from './FileBrowser'
 import { Integrity } from './Integrity'
@@ -12,7 +13,7 @@ const PARTS = { overview: 'Overview', files: 'Files', integrity: 'Integrity' } a
 type Part = keyof typeof PARTS
 
 /** What a source holds, before or after it is read: by kind, file by file, and whether it is whole. */
-export function ContentsView({ source }: { source: Wire<SourceRow> }) {
+export function ContentsView({ source, reads }: { source: Wire<SourceRow>; reads: Wire<ReadRow>[] }) {
   const [part, setPart] = useState<Part>('overview')
   const [locked, setLocked] = useState(source.info.encrypted)
   const opened = useCallback(() => setLocked(false), [])
@@ -38,7 +39,14 @@ export function ContentsView({ source }: { source: Wire<SourceRow> }) {
           <>
             {part === 'overview' && <Overview sourceId={source.id} />}
             {part === 'files' && <FileBrowser sourceId={source.id} />}
-            {part === 'integrity' && <Integrity sourceId={source.id} />}
+            {part === 'integrity' && (
+              <>
+                <div className="px-5 pt-4">
+                  <ReadAccount sourceId={source.id} reads={reads} />
+                </div>
+                <Integrity sourceId={source.id} />
+              </>
+            )}
           </>
         )}
       </div>

@@ -101,6 +101,7 @@ const SHOWN_ELSEWHERE = [
   'secretAt',
   'path',
   'fileBytes',
+  'daysLeft',
   'domain',
   'parent',
 ]

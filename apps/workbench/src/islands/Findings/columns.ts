@@ -1,5 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import { binTime } from '@lumbrin/core/findings/bin-days'
 import { useEffect, useState } from 'react'
+import { formatDay } from '../../components/format'
 import type { FindingLine } from '../../database/queries'
 
 /** Fields that a list can show beside date, title and text, by category; the first ones stand there at first. */
@@ -45,8 +47,16 @@ export function useColumns(category: CategoryId): [string[], (columns: string[])
 /** A field's name in words: `fileName` as "file name". */
 export const wordsOfField = (name: string): string => name.replace(/([A-Z])/g, ' $1').toLowerCase()
 
+/** Of what is in a bin: how long still, at this moment. */
+function daysLeftToday(binnedAt: string | null): string {
+  const bin = binTime(binnedAt === null ? null : new Date(binnedAt), new Date())
+  if (bin === null) return ''
+  return bin.state === 'left' ? String(bin.days) : `expired ${formatDay(bin.since.toISOString())}`
+}
+
 /** A field of a finding as it stands in a cell. */
-export function cellOf({ fields }: FindingLine, name: string): string {
+export function cellOf({ fields, binnedAt }: FindingLine, name: string): string {
+  if (name === 'daysLeft') return daysLeftToday(binnedAt)
   const value = fields[name] ?? null
   if (value === null) return ''
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
