@@ -12,7 +12,7 @@ const TELL_EVERY = 25
 export async function benchLives([many = '500', first = '1001']: string[]): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-lives-'))
   process.env.LUMBRIN_DATA = join(folder, 'data')
-  const server = await startDatabase(join(folder, 'database'), 'lumbrin_bench')
+  const server = await startDatabase(join(folder, 'database'), 'lumbrin_bench', { lasting: false })
   process.env.LUMBRIN_DATABASE_URL = server.url
   const db = connect(server.url)
   let claims = 0

@@ -4,5 +4,5 @@ export interface RunningDatabase {
   ended: Promise<unknown>
   stop(): Promise<void>
 }
-export function startDatabase(folder: string, name?: string): Promise<RunningDatabase>
+export function startDatabase(folder: string, name?: string, options?: { lasting?: boolean }): Promise<RunningDatabase>
 export function freePort(): Promise<number>

@@ -20,12 +20,14 @@ const SETTINGS = [
   '--ft-min-word-len=2',
   '--innodb-ft-min-token-size=2',
 ]
+// For a database that goes with the tests it was made for: it need not survive a loss of power.
+const PASSING = ['--innodb-flush-log-at-trx-commit=0', '--innodb-flush-method=nosync', '--innodb-doublewrite=0']
 
 /**
  * Starts a MariaDB of our own in `folder`, on loopback, on a free port. Only this computer reaches it, and only with
- * the password made up at each start. Gives its address and the way to stop it.
+ * the password made up at each start. Gives its address and the way to stop it. `lasting: false`: for tests alone.
  */
-export async function startDatabase(folder, name = 'lumbrin') {
+export async function startDatabase(folder, name = 'lumbrin', { lasting = true } = {}) {
   await installDatabase()
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   const data = join(folder, 'data')
@@ -54,6 +56,7 @@ export async function startDatabase(folder, name = 'lumbrin') {
       `--log-error=${log}`,
       `--tmpdir=${temporary}`,
       ...SETTINGS,
+      ...(lasting ? [] : PASSING),
     ],
     { stdio: 'ignore', detached: true },
   )

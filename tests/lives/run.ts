@@ -63,6 +63,7 @@ class LivedJob {
   /** Sources by their captures. */
   readonly #sources = new Map<Capture, number>()
   readonly #skipped = new Set<string>()
+  readonly #dates = new Map<string, Map<number, number>>()
   /** The phone on the cable; undefined: none is attached. */
   #attached: Attached | undefined
 
@@ -215,6 +216,8 @@ class LivedJob {
 
   /** When each source shows a category: of a device, when what it is read from was fetched. */
   async #datesOf(category: string): Promise<Map<number, number>> {
+    const kept = this.#dates.get(category)
+    if (kept) return kept
     const steps = await this.db('read_steps')
       .join('reads', 'reads.id', 'read_steps.read_id')
       .where({ 'reads.job_id': this.jobId, category })
@@ -222,7 +225,9 @@ class LivedJob {
       .select('source_id', 'taken_at')
     const known = new Map(steps.map((step) => [Number(step.source_id), step.taken_at.getTime() as number]))
     const sources = await listSources(this.db, this.jobId)
-    return new Map(sources.map(({ id, takenAt }) => [id, known.get(id) ?? takenAt?.getTime() ?? 0]))
+    const dates = new Map(sources.map(({ id, takenAt }) => [id, known.get(id) ?? takenAt?.getTime() ?? 0]))
+    this.#dates.set(category, dates)
+    return dates
   }
 
   async #statesOf(category: LifeCategory): Promise<KnownState[]> {

@@ -13,7 +13,7 @@ declare module 'vitest' {
 /** A MariaDB of its own for the integration tests. */
 export default async function setup(project: TestProject) {
   const folder = await mkdtemp(join(tmpdir(), 'lumbrin-test-db-'))
-  const database = await startDatabase(folder, 'lumbrin_test')
+  const database = await startDatabase(folder, 'lumbrin_test', { lasting: false })
   project.provide('databaseUrl', database.url)
   return async () => {
     await database.stop()

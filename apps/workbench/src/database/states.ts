@@ -4,7 +4,6 @@ import { type DevicesSaid, devicesOf, type JobDevice, NOTHING_SAID } from '@lumb
 import type { CategoryState } from '@lumbrin/core/findings/states'
 import { sourceName } from '../components/labels.js'
 import type { Db } from './connection.js'
-import { findJob } from './jobs.js'
 import { parsed } from './json.js'
 import { listSources, type SourceRow } from './sources.js'
 
@@ -15,9 +14,14 @@ export interface JobSaid extends DevicesSaid {
 }
 
 export async function loadSaid(db: Db, jobId: number): Promise<JobSaid> {
-  const row = await db('jobs').where({ id: jobId }).first('said')
-  return { ...NOTHING_SAID, done: [], ...(row?.said ? parsed<Partial<JobSaid>>(row.said) : {}) }
+  return saidOf(await db('jobs').where({ id: jobId }).first('said'))
 }
+
+const saidOf = (row: { said: unknown } | undefined): JobSaid => ({
+  ...NOTHING_SAID,
+  done: [],
+  ...(row?.said ? parsed<Partial<JobSaid>>(row.said) : {}),
+})
 
 export async function saveSaid(db: Db, jobId: number, change: Partial<JobSaid>): Promise<void> {
   const said = { ...(await loadSaid(db, jobId)), ...change }
@@ -37,7 +41,12 @@ export interface JobDevices {
 }
 
 export async function jobDevices(db: Db, jobId: number): Promise<JobDevices> {
-  const [sources, said, job] = await Promise.all([listSources(db, jobId), loadSaid(db, jobId), findJob(db, jobId)])
+  const [sources, job] = await Promise.all([
+    listSources(db, jobId),
+    db('jobs').where({ id: jobId }).first('said', 'brief'),
+  ])
+  const said = saidOf(job)
+  const { device = '' } = job ? parsed<{ device?: string }>(job.brief) : {}
   const named = sources.map((source) => ({
     id: source.id,
     kind: source.info.kind,
@@ -48,7 +57,7 @@ export async function jobDevices(db: Db, jobId: number): Promise<JobDevices> {
     productType: source.info.productType,
     takenAt: source.takenAt?.getTime() ?? null,
   }))
-  const { devices, keys } = devicesOf(named, said, job?.brief.device ?? '')
+  const { devices, keys } = devicesOf(named, said, device)
   return { devices, keys, brief: devices.find(({ role }) => role === 'brief')?.key ?? null, sources }
 }
 

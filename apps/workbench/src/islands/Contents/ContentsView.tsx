@@ -42,7 +42,7 @@ export function ContentsView({ source, reads }: { source: Wire<SourceRow>; reads
             {part === 'integrity' && (
               <>
                 <div className="px-5 pt-4">
-                  <ReadAccount sourceId={source.id} reads={reads} />
+                  <ReadAccount source={source} reads={reads} />
                 </div>
                 <Integrity sourceId={source.id} />
               </>

@@ -2,10 +2,10 @@ import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { missingContents, type StepAccount } from '@lumbrin/core/categories/step-account'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
-import { formatCount, plural } from '../../components/format'
+import { formatCount, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
-import type { ReadRow } from '../../database/sources'
+import type { ReadRow, SourceRow } from '../../database/sources'
 
 type Step = Wire<ReadRow>['steps'][number]
 
@@ -18,15 +18,18 @@ function latestSteps(reads: readonly Wire<ReadRow>[]): Step[] {
 }
 
 /** What of a source could not be had, with the reasons, and the way to try again. Nothing where nothing is missing. */
-export function ReadAccount({ sourceId, reads }: { sourceId: number; reads: readonly Wire<ReadRow>[] }) {
+export function ReadAccount({ source, reads }: { source: Wire<SourceRow>; reads: readonly Wire<ReadRow>[] }) {
   const [failed, setFailed] = useState('')
   const lines = latestSteps(reads).flatMap((step) => (step.account ? linesOf(step, step.account) : []))
   if (lines.length === 0) return null
   const retriable = lines.some((line) => line.retriable)
   const again = () =>
-    sendJson('POST', `/api/sources/${sourceId}/again`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    sendJson('POST', `/api/sources/${source.id}/again`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
   return (
-    <section aria-label="What could not be had" className="border-l-2 border-binned pl-4">
+    <section
+      aria-label={`What could not be had of ${source.info.deviceName ?? source.path}, ${formatTime(source.takenAt)}`}
+      className="border-l-2 border-binned pl-4"
+    >
       <div className="flex items-center gap-3">
         <strong>What could not be had</strong>
         {retriable && (

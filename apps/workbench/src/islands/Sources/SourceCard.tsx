@@ -65,7 +65,7 @@ export function SourceCard({ jobId, source, wanted, loss, reads, device, devices
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
-        {!open && <ReadAccount sourceId={source.id} reads={reads} />}
+        {!open && <ReadAccount source={source} reads={reads} />}
         {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
       </div>
     </article>
