@@ -25,9 +25,10 @@ export function keysOf(sighting: Sighting): Keys {
 }
 
 /** Equal for two sightings that say the same of their item. */
-export function versionOf({ title, text, when, fields, content }: Sighting): string {
+export function versionOf({ category, title, text, when, fields, content }: Sighting): string {
+  const named = NAMED_BY_OTHERS.includes(category) ? null : title
   const said = Object.entries(fields).filter(([name]) => !NOT_SAID.has(name))
-  return digest('sha256', JSON.stringify([title, text, when, said, content?.bytes ?? null])).slice(0, 16)
+  return digest('sha256', JSON.stringify([named, text, when, said, content?.bytes ?? null])).slice(0, 16)
 }
 
 // They follow from the source, not from the item.
@@ -41,6 +42,9 @@ const NOT_SAID = new Set([
   'secretAt',
   'reactions',
 ])
+
+// Their titles are names out of the address book, which may change while they stay as they are.
+const NAMED_BY_OTHERS: readonly CategoryId[] = ['messages', 'message-attachments', 'calls', 'voicemail']
 
 interface Place {
   jobId: number

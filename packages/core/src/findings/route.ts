@@ -39,8 +39,8 @@ const FOUND_RULES: readonly Rule[] = [
       do: `Look at ${counted(matching.binned)} in a bin.`,
       why:
         matching.leastDaysLeft === null
-          ? 'Their days in the bin of the device are over, or not known; their copies here can be handed over.'
-          : 'By their days they are still in the bin of the device; their copies here can be handed over.',
+          ? 'The days of that bin are over, or not known; what is here can be handed over.'
+          : 'The days of that bin are not over yet, and what is here can be handed over.',
       daysLeft: matching.leastDaysLeft,
     }),
   ),

@@ -24,7 +24,7 @@ export function Devices({ jobId, devices }: { jobId: number; devices: readonly J
       (thrown) => setFailed(wordsOf(thrown)),
     )
   return (
-    <section aria-label="Devices of this job" className="border-y border-rule py-2">
+    <section aria-label="Devices of this job" className="border-t border-rule pt-2">
       <ul>
         {devices.map((device) => (
           <li key={device.key} className="flex items-baseline gap-3 py-0.5">
