@@ -1,7 +1,8 @@
 import type { Knex } from 'knex'
 import { parseSearch } from '../components/searchText.js'
+import { isIndexed } from './conditions.js'
 import type { Db } from './connection.js'
-import { type FindingFilter, filtered, isIndexed } from './queries.js'
+import { type FindingFilter, filtered } from './queries.js'
 
 /**
  * The index of words gives all findings that hold a word, in no order: for a word in a tenth of a million findings that

@@ -1,8 +1,9 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { z } from 'zod'
+import { COMPARED_PARTS, type ComparedPart } from '../database/conditions.js'
 import type { PageEnd } from '../database/pages.js'
-import { COMPARED_PARTS, type ComparedPart, type FindingFilter, ORDERS } from '../database/queries.js'
+import { type FindingFilter, ORDERS } from '../database/queries.js'
 
 const VIEWS = ['page', 'facets', 'conversations', 'timeline', 'points', 'days', 'suggestions'] as const
 

@@ -5,14 +5,13 @@ import {
   firstLoss,
   isBeforeLoss,
   named,
+  newestFirst,
   onlyFiles,
   type Rule,
   step,
   usable,
 } from './route-step.js'
 
-const newestFirst = (a: { takenAt: number | null }, b: { takenAt: number | null }) =>
-  (b.takenAt ?? 0) - (a.takenAt ?? 0)
 /** The device was read as it is now, so that its bins were looked into. */
 const deviceWasRead = ({ sources }: RouteFacts) =>
   sources.some(({ kind, ofBriefDevice, read }) => kind === 'device' && ofBriefDevice && read)

@@ -53,7 +53,8 @@ export const binDaysLeft = (facts: RouteFacts): number | null => {
 }
 
 export const firstLoss = ({ lost }: RouteFacts) => lost?.from ?? lost?.to ?? null
-const newestFirst = (a: { takenAt: number | null }, b: { takenAt: number | null }) =>
+/** Of states and places: the newest first, what has no date last. */
+export const newestFirst = (a: { takenAt: number | null }, b: { takenAt: number | null }) =>
   (b.takenAt ?? 0) - (a.takenAt ?? 0)
 
 /** True for a state from before the loss; where no loss is named, for any. */

@@ -3,7 +3,7 @@ import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { formatBytes, formatCount, formatDay, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
-import type { ComparedPart } from '../../database/queries'
+import type { ComparedPart } from '../../database/conditions'
 import type { SourceRow } from '../../database/sources'
 import type { Difference, Example, RestoreCost } from '../../services/differences'
 

@@ -1,0 +1,117 @@
+import type { Knex } from 'knex'
+import { parseSearch, type Term } from '../components/searchText.js'
+import { type NameKind, numbersWith } from './names.js'
+
+/** What two sources differ in, or agree on: as a restore of the first onto the state of the second. */
+export const COMPARED_PARTS = ['comes-back', 'wiped', 'changed', 'both'] as const
+export type ComparedPart = (typeof COMPARED_PARTS)[number]
+export interface Compared {
+  first: number
+  second: number
+  part: ComparedPart
+}
+
+/** How the words of a search are looked for: in their index, or in each finding that is read. */
+export type WordsBy = 'index' | 'reading'
+
+/** Findings that one of two sources shows live, or both. What is in a bin counts as not there. */
+export function inPart(query: Knex.QueryBuilder, { first, second, part }: Compared): void {
+  const live = (source: number): [string, number[]] => [
+    "SELECT 1 FROM sightings one WHERE one.finding_id = findings.id AND one.source_id = ? AND one.condition = 'live'",
+    [source],
+  ]
+  const [sql, ofFirst] = live(first)
+  const [, ofSecond] = live(second)
+  query.whereRaw(`${part === 'wiped' ? 'NOT ' : ''}EXISTS (${sql})`, ofFirst)
+  query.whereRaw(`${part === 'comes-back' ? 'NOT ' : ''}EXISTS (${sql})`, ofSecond)
+  if (part === 'changed')
+    query.whereRaw(
+      `(SELECT COUNT(DISTINCT version) FROM sightings one WHERE one.finding_id = findings.id
+        AND one.source_id IN (?, ?) AND one.condition = 'live') > 1`,
+      [first, second],
+    )
+}
+
+const DAY_MS = 86_400_000
+
+export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string | null): void {
+  if (fromDay) query.where('findings.happened_at', '>=', new Date(fromDay))
+  if (toDay) query.where('findings.happened_at', '<', new Date(Date.parse(toDay) + DAY_MS))
+}
+
+/** Everything that a search says must hold. What could not be understood of it is left out. */
+export function matchSearch(query: Knex.QueryBuilder, jobId: number, text: string, by: WordsBy = 'index'): void {
+  const { terms, before, after } = parseSearch(text)
+  const words = terms.filter((term): term is Term & { kind: 'word' } => term.kind === 'word')
+  matchWords(
+    query,
+    words.filter(({ not }) => !not).map(({ value }) => value),
+    by,
+  )
+  for (const term of terms) if (term.kind !== 'word' || term.not) matchTerm(query, jobId, term)
+  between(query, after, null)
+  if (before) query.where('findings.happened_at', '<', new Date(before))
+}
+
+function matchTerm(query: Knex.QueryBuilder, jobId: number, term: Term): void {
+  const { not } = term
+  switch (term.kind) {
+    case 'word':
+    case 'phrase':
+      if (not) query.whereNot((some) => matchPlainly(some, term.value))
+      else matchPlainly(query, term.value)
+      break
+    case 'standing':
+      oneOf(query, 'findings.standing', term.value, not)
+      break
+    case 'has':
+      oneOf(query, 'findings.has', numbersWith(term.value), not)
+      break
+    default:
+      matchName(query, jobId, term.kind === 'from' ? 'person' : 'talk', term.value, not)
+  }
+}
+
+function oneOf(query: Knex.QueryBuilder, column: string, values: readonly (string | number)[], not: boolean): void {
+  if (not) query.whereNotIn(column, [...values])
+  else query.whereIn(column, [...values])
+}
+
+/** Findings that point to one of the names that hold a text. */
+function matchName(query: Knex.QueryBuilder, jobId: number, kind: NameKind, text: string, not: boolean): void {
+  const column = `findings.${kind}_id`
+  const named = (names: Knex.QueryBuilder) =>
+    names.from('names').where({ job_id: jobId, kind }).where('words', 'like', pattern(text)).select('id')
+  if (not) query.where((some) => some.whereNull(column).orWhereNotIn(column, named))
+  else query.whereIn(column, named)
+}
+
+// Words that InnoDB's index leaves out by default (INFORMATION_SCHEMA.INNODB_FT_DEFAULT_STOPWORD).
+const STOP_WORDS = new Set(
+  'a about an are as at be by com de en for from how i in is it la of on or that the this to was what when where who will with und www'.split(
+    ' ',
+  ),
+)
+
+/** True for a word that is looked for in the index of words. */
+export const isIndexed = (word: string) =>
+  /^[\p{L}\p{N}]{3,}$/u.test(word) &&
+  !/[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]/u.test(word) &&
+  !STOP_WORDS.has(word.toLowerCase())
+
+/** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
+function matchWords(query: Knex.QueryBuilder, words: readonly string[], by: WordsBy): void {
+  const indexed = by === 'index' ? words.filter(isIndexed) : []
+  if (indexed.length > 0)
+    query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [
+      indexed.map((word) => `+${word}*`).join(' '),
+    ])
+  for (const word of words) if (!indexed.includes(word)) matchPlainly(query, word)
+}
+
+const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
+
+function matchPlainly(query: Knex.QueryBuilder, text: string): void {
+  // A text that is not there holds no word, which a comparison with it alone would not say.
+  query.whereRaw('(findings.title LIKE ? OR COALESCE(findings.text LIKE ?, FALSE))', [pattern(text), pattern(text)])
+}

@@ -1,0 +1,159 @@
+import { setTimeout as sleep } from 'node:timers/promises'
+import type { CategoryId, Pass } from '@lumbrin/core/categories/types'
+import { Lockdown } from '@lumbrin/core/device/lockdown'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { pair } from '@lumbrin/core/device/pairing'
+import { StandInDevice } from '@lumbrin/standins/device/device'
+import { BackupFiles } from '@lumbrin/standins/device/files'
+import { StandInMultiplexer } from '@lumbrin/standins/device/multiplexer'
+import type { Random } from '@lumbrin/standins/random'
+import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import type { Db } from '../../apps/workbench/src/database/connection.js'
+import { findRead, listReads } from '../../apps/workbench/src/database/sources.js'
+import { jobDevices } from '../../apps/workbench/src/database/states.js'
+import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { sayDeviceRole } from '../../apps/workbench/src/services/devices.js'
+import { openJob } from '../../apps/workbench/src/services/jobs.js'
+import { beginUnlock, lockState } from '../../apps/workbench/src/services/keyring.js'
+import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
+import { runRead } from '../../apps/workbench/src/services/reading.js'
+import { addDevice, addSource, startRead } from '../../apps/workbench/src/services/sources.js'
+import { type Capture, takeAway } from './capture.js'
+import type { Life, LifeCategory } from './life.js'
+
+/** What a life came to: how many claims were compared, and those that were wrong, in words. */
+export interface Outcome {
+  claims: number
+  wrong: string[]
+}
+
+/** A job over the captures of a life, which is read in one order out of many. */
+export class LivedJob {
+  jobId = 0
+  wanted: readonly LifeCategory[] = []
+  /** Sources by their captures. */
+  readonly sources = new Map<Capture, number>()
+  readonly skipped = new Set<string>()
+  /** The phone on the cable; undefined: none is attached. */
+  #attached: Attached | undefined
+
+  constructor(
+    readonly db: Db,
+    readonly random: Random,
+    readonly life: Life,
+    readonly captures: readonly Capture[],
+    readonly outcome: Outcome,
+  ) {}
+
+  async open(wanted: readonly LifeCategory[]): Promise<void> {
+    this.wanted = wanted
+    const device = this.life.devices[0]?.name ?? ''
+    const job = await openJob(this.db, briefSchema.parse({ owner: 'Odile Varga', device, categories: wanted }))
+    this.jobId = job.id
+    for (const capture of this.shuffled(this.captures)) {
+      if (capture.kind === 'device') this.#attached = await attach(this.life, capture)
+      const id =
+        this.#attached && capture.kind === 'device'
+          ? await addDevice(this.db, this.jobId, this.#attached.udid)
+          : await addSource(this.db, this.jobId, capture.folder)
+      this.sources.set(capture, id)
+      if (capture.password === null) continue
+      await beginUnlock(this.db, id, capture.password)
+      while (lockState(id).state === 'opening') await sleep(2)
+    }
+    for (const { key, name } of (await jobDevices(this.db, this.jobId)).devices)
+      if (this.life.devices.find((one) => one.name === name)?.role === 'other')
+        await sayDeviceRole(this.db, this.jobId, key, 'other')
+  }
+
+  async close(): Promise<void> {
+    await this.#attached?.close()
+    delete process.env.USBMUXD_SOCKET_ADDRESS
+  }
+
+  shuffled<T>(list: readonly T[]): T[] {
+    return list
+      .map((one) => [this.random.next(), one] as const)
+      .sort(([a], [b]) => a - b)
+      .map(([, one]) => one)
+  }
+
+  /** Reads everything, in pieces of any size, some of which are broken off. */
+  async read(categories: readonly LifeCategory[], lacking: Capture, unread: readonly LifeCategory[]): Promise<void> {
+    const pieces: { capture: Capture; categories: LifeCategory[]; passes: Pass[] }[] = []
+    for (const capture of this.captures) {
+      const all = this.shuffled(categories.filter((one) => capture !== lacking || !unread.includes(one)))
+      if (capture === lacking) for (const category of unread) this.skipped.add(category)
+      while (all.length > 0)
+        // Each read of a device is a state of its own: one takes in all.
+        pieces.push({
+          capture,
+          categories: all.splice(0, capture.kind === 'device' ? all.length : this.random.int(1, all.length)),
+          passes: ['live', 'residue'],
+        })
+    }
+    for (const { capture, categories: some, passes } of this.shuffled(pieces))
+      await this.#readPiece(capture, some, passes)
+  }
+
+  async #readPiece(capture: Capture, categories: readonly CategoryId[], passes: readonly Pass[]): Promise<void> {
+    const source = this.sources.get(capture) as number
+    const id = await startRead(this.db, source, categories, passes, await listReads(this.db, this.jobId))
+    for (let tries = 0; ; tries++) {
+      const state = (await findRead(this.db, id))?.state
+      if (state === 'done' || state === 'gaps') return
+      if (tries > 20) throw new Error(`read ${id} does not end: ${state}`)
+      await claimWork(this.db, 'reads', 'life:1')
+      const stop = new AbortController()
+      const away = tries < 2 && this.random.chance(0.12)
+      const back = away ? (capture.kind === 'device' ? this.#attached?.unplug() : takeAway(capture)) : undefined
+      if (tries < 3 && this.random.chance(0.15)) setTimeout(() => stop.abort(), this.random.int(0, 40))
+      await runRead(this.db, id, stop.signal)
+      if (!back) continue
+      const waits = (await findRead(this.db, id))?.state
+      if (waits !== 'away' && waits !== 'queued') this.wrong('a read', `its source was taken away, and it is ${waits}`)
+      back()
+      await resumeReturned(this.db)
+    }
+  }
+
+  wrong(what: string, words: string): void {
+    this.outcome.wrong.push(`seed ${this.life.seed}, ${what}: ${words}`)
+  }
+
+  check(what: string, name: string, is: unknown, should: unknown): void {
+    this.outcome.claims++
+    if (is !== should) this.wrong(what, `${name} is ${is} and should be ${should}`)
+  }
+}
+
+interface Attached {
+  udid: string
+  unplug(): () => void
+  close(): Promise<void>
+}
+
+/** The phone of a life on the cable, trusting this computer, with what a capture shows. */
+async function attach(life: Life, { folder, device }: Capture): Promise<Attached> {
+  const { udid, name } = life.devices[device] as Life['devices'][number]
+  const identity = { udid, name, productType: 'iPhone14,5', osVersion: '17.6', capacity: 64e9 }
+  const phone = new StandInDevice(identity, await BackupFiles.open(folder), {})
+  const bus = new StandInMultiplexer()
+  bus.add(phone)
+  await bus.listen({ host: '127.0.0.1', port: 0 })
+  process.env.USBMUXD_SOCKET_ADDRESS = `127.0.0.1:${bus.port}`
+  const mux = new Multiplexer({ host: '127.0.0.1', port: bus.port })
+  const [attached] = await mux.devices()
+  if (!attached) throw new Error('the phone is not on the cable')
+  const lockdown = await Lockdown.open(mux, attached)
+  await pair(mux, attached, lockdown)
+  lockdown.close()
+  return {
+    udid,
+    unplug: () => {
+      phone.set({ plugged: false })
+      return () => phone.set({ plugged: true })
+    },
+    close: () => bus.close(),
+  }
+}
