@@ -43,7 +43,7 @@ export async function purgeRows(db: Db, jobId: number): Promise<void> {
   await db('log').where({ job_id: jobId }).update({ detail: '' })
   await db('jobs')
     .where({ id: jobId })
-    .update({ owner: PURGED_OWNER, brief: JSON.stringify({ owner: PURGED_OWNER }) })
+    .update({ owner: PURGED_OWNER, brief: JSON.stringify({ owner: PURGED_OWNER }), said: null })
   for (const table of [...tables, ...KEPT, 'read_steps']) await db.raw('OPTIMIZE TABLE ??', [table])
 }
 
