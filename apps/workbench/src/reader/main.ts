@@ -11,6 +11,8 @@ import { resumeReturned } from '../services/presence.js'
 import { runRead } from '../services/reading.js'
 
 const IDLE_MS = 300
+// Somebody who works at a job asks for one thing after the other: what nobody waits for would get in between.
+const QUIET_MS = 3000
 
 const stop = new AbortController()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stop.abort())
@@ -31,15 +33,19 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
   const read = await claimWork(db, 'reads', worker)
   if (read !== undefined) {
     await runRead(db, read, stop.signal)
+    worked = Date.now()
     return true
   }
   await lookForReturned(db)
   const handover = await claimWork(db, 'handovers', worker)
   // What nobody waits for is done when there is nothing else to do.
-  if (handover === undefined) return fingerprintSome(db, stop.signal)
+  if (handover === undefined) return Date.now() - worked > QUIET_MS && fingerprintSome(db, stop.signal)
   await runHandover(db, handover, stop.signal)
+  worked = Date.now()
   return true
 }
+
+let worked = 0
 
 const LOOK_MS = 2000
 let looked = 0
