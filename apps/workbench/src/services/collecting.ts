@@ -40,6 +40,8 @@ async function collectorOf(source: SourceRow, options: CollectorOptions): Promis
  */
 export class ReadableSource {
   readonly #stop = new AbortController()
+  /** Undoes the listening for the end of the process, which would keep every tree that was ever read. */
+  readonly #stopListening: () => void
   #collector: Collector | undefined
   readonly #wants: (place: { domain: string; path: string }) => boolean
   #told = 0
@@ -57,7 +59,9 @@ export class ReadableSource {
     /** Warnings of its opening say that part of its list could not be read. */
     public listDamaged = false,
   ) {
-    signal.addEventListener('abort', () => this.#stop.abort(), { once: true })
+    const stop = () => this.#stop.abort()
+    signal.addEventListener('abort', stop, { once: true })
+    this.#stopListening = () => signal.removeEventListener('abort', stop)
     // Each question on its way listens for it.
     setMaxListeners(0, this.#stop.signal)
     this.#wants = wantedBy([...new Set(read.steps.map((step) => step.category))], profiles)
@@ -210,6 +214,7 @@ export class ReadableSource {
   }
 
   async close(): Promise<void> {
+    this.#stopListening()
     await this.#collector?.close()
     await this.tree?.close()
   }
