@@ -67,7 +67,7 @@ test('what could not be had is named with its reason, and can be tried again', a
   await expectAccessible(page)
   await open(page, `/jobs/${job.id}/brief`)
   await page.getByText(/not looked through to the end/).click()
-  await expect(page.getByRole('region', { name: 'Route' })).toContainText('of what it lists could not be had')
+  await expect(page.getByRole('region', { name: 'Route' })).toContainText('that it lists could not be had')
   renameSync(`${notes}.kept`, notes)
   await open(page, `/jobs/${job.id}/sources`)
   await missing.getByRole('button', { name: 'Try again what is missing' }).click()

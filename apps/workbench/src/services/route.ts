@@ -15,6 +15,7 @@ import type {
   RouteSource,
   RouteStep,
 } from '@lumbrin/core/findings/route-facts'
+import { missed } from '@lumbrin/core/findings/route-step'
 import { CATEGORY_LABELS, sourceName } from '../components/labels.js'
 import type { Db } from '../database/connection.js'
 import { ENDED, listReads, type ReadRow, type SourceRow } from '../database/sources.js'
@@ -103,7 +104,7 @@ function gapsOf(
     if (source.locked && !source.read) return gap('locked', 'it is locked with a password')
     if (!source.read) return gap('not-read', 'it was not read for this yet')
     if (!source.residueRead) return gap('not-read', 'its leftovers were not read yet')
-    return source.gaps > 0 ? gap('read-gaps', `${source.gaps} of what it lists could not be had`) : []
+    return source.gaps > 0 ? gap('read-gaps', missed(source.gaps)) : []
   })
   if (sources.length === 0) gaps.push({ kind: 'no-source', words: 'The job has no source yet', sourceId: null })
   else if (able.length === 0)

@@ -34,9 +34,10 @@ export const PLACE_RULES: readonly Rule[] = [
       backups(facts).map((one) =>
         step({
           do: `Add the backup ${named(one)} from this computer.`,
-          why: isBeforeLoss(facts, one)
-            ? 'It is from before the loss, and lies on this computer.'
-            : 'It lies on this computer, and was not added yet.',
+          why:
+            firstLoss(facts) !== null && isBeforeLoss(facts, one)
+              ? 'It is from before the loss, and lies on this computer.'
+              : 'It lies on this computer, and was not added yet.',
           likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
           cost: one.encrypted ? 'a minute; it is locked with a password' : 'a minute; nothing is changed',
           action: { kind: 'add-backup', path: one.path },

@@ -1,14 +1,14 @@
 import type { RouteFacts, RouteSource } from './route-facts.js'
-import { isBeforeLoss, isWithinLoss, named, type Rule, step, usable } from './route-step.js'
+import { firstLoss, isBeforeLoss, isWithinLoss, missed, named, type Rule, step, usable } from './route-step.js'
 
 /** A rule with a step for each source of some kind. */
 const forEach = (
   id: string,
   sources: (facts: RouteFacts) => RouteSource[],
-  words: (source: RouteSource) => Omit<Parameters<typeof step>[0], 'sourceId'>,
+  words: (source: RouteSource, facts: RouteFacts) => Omit<Parameters<typeof step>[0], 'sourceId'>,
 ): Rule => ({
   id,
-  steps: (facts) => sources(facts).map((source) => step({ ...words(source), sourceId: source.id })),
+  steps: (facts) => sources(facts).map((source) => step({ ...words(source, facts), sourceId: source.id })),
 })
 
 /** What is there to be read now. */
@@ -48,7 +48,7 @@ export const READ_RULES: readonly Rule[] = [
     (facts) => usable(facts).filter(({ gaps, away, busy, locked }) => gaps > 0 && away === null && !busy && !locked),
     (source) => ({
       do: `Try again what is missing of ${named(source)}.`,
-      why: `${source.gaps === 1 ? 'One thing' : `${source.gaps} things`} that it lists could not be had.`,
+      why: `${missed(source.gaps)}.`,
       likelihood: 'possible',
       cost: 'minutes; nothing is stored twice',
       action: { kind: 'retry', sourceId: source.id },
@@ -60,9 +60,12 @@ export const READ_RULES: readonly Rule[] = [
       usable(facts).filter(
         (source) => source.locked && !source.read && (isBeforeLoss(facts, source) || isWithinLoss(facts, source)),
       ),
-    (source) => ({
+    (source, facts) => ({
       do: `Ask for the password of ${named(source)} and read it.`,
-      why: 'It shows a state from before the loss was over.',
+      why:
+        firstLoss(facts) === null
+          ? 'It is not read yet, and what was lost may be whole there.'
+          : 'It shows a state from before the loss was over.',
       likelihood: 'likely',
       cost: 'the owner’s time; nothing is changed',
       action: { kind: 'unlock', sourceId: source.id },
@@ -74,9 +77,12 @@ export const READ_RULES: readonly Rule[] = [
       unread(facts)
         .filter((source) => source.ofBriefDevice && isBeforeLoss(facts, source))
         .slice(0, 1),
-    (source) => ({
+    (source, facts) => ({
       do: `Read ${named(source)}.`,
-      why: 'Of what is from before the loss it is the newest: what was lost after it is whole there.',
+      why:
+        firstLoss(facts) === null
+          ? 'It is the newest that is not read yet; of when the loss was the brief says nothing.'
+          : 'Of what is from before the loss it is the newest: what was lost after it is whole there.',
       likelihood: 'likely',
       cost: 'minutes to an hour; nothing is changed',
       action: { kind: 'read', sourceId: source.id },

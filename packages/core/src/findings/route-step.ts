@@ -52,6 +52,9 @@ export const binDaysLeft = (facts: RouteFacts): number | null => {
   return since === null || since > BIN_DAYS + 10 ? null : Math.max(0, BIN_DAYS - since)
 }
 
+/** How much of what a source lists could not be had, in words. */
+export const missed = (gaps: number) => `${gaps === 1 ? 'One thing' : `${gaps} things`} that it lists could not be had`
+
 export const firstLoss = ({ lost }: RouteFacts) => lost?.from ?? lost?.to ?? null
 /** Of states and places: the newest first, what has no date last. */
 export const newestFirst = (a: { takenAt: number | null }, b: { takenAt: number | null }) =>

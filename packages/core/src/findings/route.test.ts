@@ -156,6 +156,27 @@ describe('the route', () => {
     expect(new Set(CASES.map(([rule]) => rule))).toEqual(new Set(ROUTE_RULES.map(({ id }) => id)))
   })
 
+  it('claims nothing of a loss whose days the brief does not name', () => {
+    const facts: Partial<RouteFacts> = {
+      sources: [before, { ...before, id: 9, locked: true }],
+      backups: [backup],
+    }
+    const words = (lost: RouteFacts['lost']) =>
+      routeOf({ ...FACTS, ...facts, lost })
+        .filter(({ rule }) => ['unlock', 'newest-before-loss', 'known-backup'].includes(rule))
+        .map(({ why }) => why)
+    expect(words(FACTS.lost).filter((why) => /before the loss/.test(why))).toHaveLength(3)
+    expect(words(null)).toHaveLength(3)
+    for (const why of words(null)) expect(why).not.toMatch(/before the loss|lost after it/)
+  })
+
+  it('says how whole the leftovers are without counting what there is none of', () => {
+    const words = (part: object) => routeOf({ ...FACTS, matching: { ...NOTHING, ...part } })[0]?.do
+    expect(words({ rebuilt: 2 })).toBe('Look at the 2 matching items from leftovers (whole).')
+    expect(words({ partial: 1 })).toBe('Look at the one matching item from leftovers (only parts).')
+    expect(words({ rebuilt: 2, partial: 1 })).toBe('Look at the 3 matching items from leftovers (2 whole, 1 in part).')
+  })
+
   it('opens what was found first, asks the owner after all that is known, and restores last', () => {
     const order = routeOf({
       ...FACTS,

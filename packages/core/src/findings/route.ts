@@ -4,6 +4,9 @@ import { READ_RULES } from './route-reading.js'
 import { type Rule, step } from './route-step.js'
 import type { Standing } from './standing.js'
 
+/** How whole the leftovers are; what there is none of is not counted. */
+const partsOf = ({ rebuilt, partial }: RouteFacts['matching']) =>
+  partial === 0 ? 'whole' : rebuilt === 0 ? 'only parts' : `${rebuilt} whole, ${partial} in part`
 const counted = (count: number) => (count === 1 ? 'the one matching item' : `the ${count} matching items`)
 
 /** A rule that leads to what was found: it comes before everything else. */
@@ -58,7 +61,7 @@ const FOUND_RULES: readonly Rule[] = [
     ['rebuilt', 'partial'],
     ({ matching }) => matching.rebuilt + matching.partial,
     ({ matching }) => ({
-      do: `Look at ${counted(matching.rebuilt + matching.partial)} from leftovers (${matching.rebuilt} whole, ${matching.partial} in part).`,
+      do: `Look at ${counted(matching.rebuilt + matching.partial)} from leftovers (${partsOf(matching)}).`,
       why: 'They were put together from what the databases still held: the owner says which are right.',
     }),
   ),

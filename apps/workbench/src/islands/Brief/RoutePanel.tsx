@@ -80,7 +80,7 @@ function AnswerNote({ route: { answer, matching }, jobId, wanted }: Omit<Props, 
           </a>
         </p>
       )}
-      {answer.lookedThrough.length > 0 && (
+      {answer.answer !== 'not found' && answer.lookedThrough.length > 0 && (
         <p className="mt-2 text-sm text-soft">Looked through to the end: {answer.lookedThrough.join(', ')}.</p>
       )}
       {answer.gaps.length > 0 && (
