@@ -68,7 +68,6 @@ const CASES: [string, Partial<RouteFacts>, Partial<ReturnType<typeof routeOf>[nu
   ['elsewhere-found', { matching: { ...NOTHING, elsewhere: 2 } }, {}, {}],
   ['preserve', {}, { likelihood: 'likely' }, { device: 'put aside' }],
   ['preserve', {}, {}, { done: ['preserve'] }],
-  ['preserve', {}, {}, { matching: { ...NOTHING, earlier: 1 } }],
   [
     'away',
     { sources: [{ ...before, away: 'Plug it in.' }] },
