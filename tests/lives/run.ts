@@ -31,5 +31,5 @@ export async function live(db: Db, seed: number, folder: string): Promise<Outcom
   return outcome
 }
 
-/** A folder for each life below another one. */
+/** The folder of one life, by its seed, below the folder of all. */
 export const folderOf = (below: string, seed: number): string => join(below, `life-${seed}`)

@@ -55,6 +55,7 @@ export const binDaysLeft = (facts: RouteFacts): number | null => {
 /** How much of what a source lists could not be had, in words. */
 export const missed = (gaps: number) => `${gaps === 1 ? 'One thing' : `${gaps} things`} that it lists could not be had`
 
+/** The earliest day on which the brief says that the loss can have been; null: it names none. */
 export const firstLoss = ({ lost }: RouteFacts) => lost?.from ?? lost?.to ?? null
 /** Of states and places: the newest first, what has no date last. */
 export const newestFirst = (a: { takenAt: number | null }, b: { takenAt: number | null }) =>

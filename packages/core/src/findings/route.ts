@@ -4,7 +4,7 @@ import { READ_RULES } from './route-reading.js'
 import { type Rule, step } from './route-step.js'
 import type { Standing } from './standing.js'
 
-/** How whole the leftovers are; what there is none of is not counted. */
+/** How many leftovers are whole and how many are parts, in words; a count of none is left out. */
 const partsOf = ({ rebuilt, partial }: RouteFacts['matching']) =>
   partial === 0 ? 'whole' : rebuilt === 0 ? 'only parts' : `${rebuilt} whole, ${partial} in part`
 const counted = (count: number) => (count === 1 ? 'the one matching item' : `the ${count} matching items`)
