@@ -5,17 +5,14 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium, type Page } from '@playwright/test'
-import { connect, type Db } from '../apps/workbench/src/database/connection.js'
+import { connect } from '../apps/workbench/src/database/connection.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
 import { briefSchema } from '../apps/workbench/src/services/brief.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
-import { insertMadeSource } from '../tests/setup/made-source.js'
+import { fill, LONG_TALK, WORDS } from './made-findings.js'
 
 const ROUNDS = 60
-/** Messages of one conversation, beside many short ones. */
-const LONG_TALK = 100_000
-const WORDS = ['lantern', 'stage', 'curtain', 'violin', 'wagon', 'fox', 'moon', 'paper', 'thunder', 'barn']
 
 /**
  * What the Findings view asks of the built server over HTTP with very many findings in a job, choosing all of them, and
@@ -61,28 +58,27 @@ export async function withServer(url: string, data: string, use: (base: string) 
   }
 }
 
-/** Findings with a sighting each, made by the database itself. */
-export async function fill(db: Db, jobId: number, total: number): Promise<void> {
-  const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
-  const word = (expression: string) => `ELT(1 + (${expression}) % 10, ${WORDS.map((one) => `'${one}'`).join(', ')})`
-  await db.raw(
-    `INSERT INTO findings (job_id, category, identity, standing, happened_at, title, text, conversation, conversation_title, bytes, sighting_count)
-     SELECT ?, 'messages', SHA2(seq, 256), ELT(1 + seq % 5, 'kept', 'kept', 'earlier', 'rebuilt', 'partial'),
-            '2024-01-01' + INTERVAL seq MINUTE, CONCAT('Person ', seq % 300),
-            CONCAT(${word('seq')}, ' ', ${word('seq DIV 7')}, ' number ', seq), IF(seq <= ${LONG_TALK}, 'long', CONCAT('c', seq % 300)), CONCAT('Person ', seq % 300), seq % 900, 1
-     FROM seq_1_to_${total}`,
-    [jobId],
-  )
-  await db.raw(
-    `INSERT INTO sightings (finding_id, source_id, job_id, category, pass, ordinal, \`condition\`, happened_at, title, text, fields, origin, missing, confidence)
-     SELECT id, ?, job_id, category, 'live', id, 'live', happened_at, title, text,
-            JSON_OBJECT('direction', 'in', 'sender', '+12025550100', 'conversation', conversation),
-            JSON_OBJECT('domain', 'd', 'path', 'p', 'table', 'message', 'rowid', id, 'place', 'live', 'page', 1, 'offset', 1), '[]', 1
-     FROM findings`,
-    [source],
-  )
-  await db.raw('UPDATE findings f JOIN sightings s ON s.finding_id = f.id SET f.best_sighting_id = s.id')
-  for (const table of ['findings', 'sightings']) await db.raw(`ANALYZE TABLE ${table}`)
+/** What is typed into the search, a new one in each round. */
+export const searches: Record<string, (round: number) => string> = {
+  'two words': (i) => `${WORDS[i % 10]} ${WORDS[(i * 7) % 10]}`,
+  'one number': (i) => `${1000 + i * 131}`,
+  'a phrase': (i) => `"${WORDS[i % 10]} ${WORDS[Math.floor((70 + (i % 10)) / 7) % 10]}"`,
+  'a phrase that nothing has': (i) => `"${WORDS[i % 10]} elsewhere"`,
+  'a phrase that nothing has, of frequent words': () => `"${WORDS[1]} ${WORDS[2]}"`,
+  'a word without another': (i) => `${WORDS[i % 10]} -${WORDS[(i * 3 + 1) % 10]}`,
+  'nothing but a word left out': (i) => `-${WORDS[i % 10]}`,
+  'from: a name': (i) => `from:"person ${100 + i}"`,
+  'from: a beginning': (i) => `from:"person ${i % 10}"`,
+  'from: a name with a word': (i) => `from:"person ${100 + i}" ${WORDS[i % 10]}`,
+  'in: a conversation': (i) => `in:"person ${100 + i}"`,
+  'has: an attachment': (i) => `has:attachment before:2024-${String((i % 12) + 1).padStart(2, '0')}`,
+  'has: what nothing has': () => 'has:place',
+  'a month': (i) => `after:2024-${String((i % 12) + 1).padStart(2, '0')} before:2025`,
+  'what is lost, by date': () => 'after:2024 standing:lost',
+  'what is lost, with a word': (i) => `standing:lost ${WORDS[i % 10]}`,
+  'a rare standing': () => 'standing:binned',
+  'a rare standing with a word': (i) => `standing:binned ${WORDS[i % 10]}`,
+  'a word that nothing has': (i) => `nowhere${i}`,
 }
 
 async function timeEndpoints(job: string, total: number): Promise<void> {
@@ -97,8 +93,13 @@ async function timeEndpoints(job: string, total: number): Promise<void> {
     'a month': (i) => page(`fromDay=${middle(i % 28).slice(0, 10)}&toDay=${middle((i % 28) + 6).slice(0, 10)}`),
     'one conversation': (i) => page(`conversation=c${i}`),
     'all conversations': () => page('view=conversations'),
-    'search of two words': (i) => page(`words=${WORDS[i % 10]}+${WORDS[(i * 7) % 10]}`),
-    'search of one number': (i) => page(`words=${i * 131}`),
+    ...Object.fromEntries(
+      Object.entries(searches).map(([name, words]) => [
+        `search of ${name}`,
+        (i: number) => page(`words=${encodeURIComponent(words(i))}`),
+      ]),
+    ),
+    suggestions: () => page('view=suggestions'),
     facets: () => `${job}/findings?view=facets`,
     timeline: () => page('view=timeline'),
     'days of a month': (i) => page(`view=days&month=${middle(i).slice(0, 7)}`),

@@ -1,6 +1,8 @@
+import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
-import { parseSearch, type Term } from '../components/searchText.js'
+import { parseSearch, type Search, type Term } from '../components/searchText.js'
 import { type NameKind, numbersWith } from './names.js'
+import type { FindingFilter } from './queries.js'
 
 /** What two sources differ in, or agree on: as a restore of the first onto the state of the second. */
 export const COMPARED_PARTS = ['comes-back', 'wiped', 'changed', 'both'] as const
@@ -41,14 +43,15 @@ export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay:
 
 /** Everything that a search says must hold. What could not be understood of it is left out. */
 export function matchSearch(query: Knex.QueryBuilder, jobId: number, text: string, by: WordsBy = 'index'): void {
-  const { terms, before, after } = parseSearch(text)
-  const words = terms.filter((term): term is Term & { kind: 'word' } => term.kind === 'word')
-  matchWords(
-    query,
-    words.filter(({ not }) => !not).map(({ value }) => value),
-    by,
-  )
-  for (const term of terms) if (term.kind !== 'word' || term.not) matchTerm(query, jobId, term)
+  const search = parseSearch(text)
+  const { terms, before, after } = search
+  const indexed = by === 'index' ? beginnings(search) : []
+  if (indexed.length > 0)
+    query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [
+      indexed.map((word) => `+${word}*`).join(' '),
+    ])
+  for (const term of terms)
+    if (term.kind !== 'word' || term.not || !indexed.includes(term.value)) matchTerm(query, jobId, term)
   between(query, after, null)
   if (before) query.where('findings.happened_at', '<', new Date(before))
 }
@@ -99,15 +102,46 @@ export const isIndexed = (word: string) =>
   !/[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}]/u.test(word) &&
   !STOP_WORDS.has(word.toLowerCase())
 
-/** Every word must occur. Words go to the index as quoted beginnings; what it cannot hold is looked for plainly. */
-function matchWords(query: Knex.QueryBuilder, words: readonly string[], by: WordsBy): void {
-  const indexed = by === 'index' ? words.filter(isIndexed) : []
-  if (indexed.length > 0)
-    query.whereRaw('MATCH (findings.title, findings.text) AGAINST (? IN BOOLEAN MODE)', [
-      indexed.map((word) => `+${word}*`).join(' '),
-    ])
-  for (const word of words) if (!indexed.includes(word)) matchPlainly(query, word)
+/**
+ * The words, also those of phrases, with which a word of a finding must begin: what the index of words is asked for. The
+ * longest comes first, being the rarest as a rule: the index ends at once where the first is nowhere.
+ */
+export const beginnings = ({ terms }: Search): string[] =>
+  terms
+    .flatMap(({ kind, value, not }) => {
+      if (not || (kind !== 'word' && kind !== 'phrase')) return []
+      return (kind === 'word' ? [value] : value.split(NO_WORD)).filter(isIndexed)
+    })
+    .sort((a, b) => b.length - a.length)
+
+/**
+ * The index of what a filter asks for beside words, null: the database is to choose among several, undefined: it asks for
+ * nothing else that has one.
+ */
+export function narrowIndex(filter: FindingFilter): string | null | undefined {
+  const { terms, before, after } = parseSearch(filter.words)
+  const asks = (kind: Term['kind']) => terms.some((term) => term.kind === kind && !term.not)
+  if (asks('from')) return 'findings_of_person'
+  if (asks('in')) return 'findings_of_talk'
+  if (filter.conversation !== null) return 'findings_of_conversation'
+  const byDay = before ?? after ?? filter.fromDay ?? filter.toDay
+  const other = asks('has') || asks('standing') || filter.standings.length > 0 || filter.matching
+  return other || byDay !== null ? null : undefined
 }
+
+/** The standings that a filter and its search leave; null: neither asks for any. */
+export function standingsAsked({ standings, words }: FindingFilter): Standing[] | null {
+  const asked = parseSearch(words).terms.filter((term) => term.kind === 'standing')
+  if (standings.length === 0 && asked.length === 0) return null
+  return STANDINGS.filter(
+    (standing) =>
+      (standings.length === 0 || standings.includes(standing)) &&
+      asked.every(({ value, not }) => value.includes(standing) !== not),
+  )
+}
+
+// The index of words parts texts so.
+const NO_WORD = /[^\p{L}\p{N}_]+/u
 
 const pattern = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 

@@ -10,6 +10,7 @@ import * as indices from './migrations/2026-11-27-indices.js'
 import * as tray from './migrations/2026-11-27-tray.js'
 import * as trayBlocks from './migrations/2026-11-27-tray-blocks.js'
 import * as claims from './migrations/2026-11-30-claims.js'
+import * as indicesByDate from './migrations/2026-11-30-indices-by-date.js'
 
 // Names are stored in the database; they keep their order and never change.
 const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
@@ -24,6 +25,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-27-indices', migration: indices },
   { name: '2026-11-27-tray-blocks', migration: trayBlocks },
   { name: '2026-11-30-claims', migration: claims },
+  { name: '2026-11-30-indices-by-date', migration: indicesByDate },
 ]
 
 /** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */

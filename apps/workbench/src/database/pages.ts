@@ -1,7 +1,9 @@
 import type { Knex } from 'knex'
+import { parseSearch } from '../components/searchText.js'
+import { beginnings, standingsAsked } from './conditions.js'
 import type { Db } from './connection.js'
 import { type FindingFilter, type FindingLine, filtered, type Order, toLine } from './queries.js'
-import { pageByReading, type Tier } from './reading-words.js'
+import { type InOrder, readInOrder, type Tier } from './reading-in-order.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** Where a page of results ends: the next one starts behind it. Which of the values count depends on the order. */
@@ -29,7 +31,7 @@ const COLUMNS: Record<Order, readonly [column: string, direction: Direction][]> 
   largest: [['bytes', 'desc']],
 }
 
-/** One page of findings in the asked order, by an index and without counting. */
+/** One page of findings in the asked order, by an index and without counting: its ids first, then their rows. */
 export async function pageOfFindings(
   db: Db,
   jobId: number,
@@ -37,31 +39,50 @@ export async function pageOfFindings(
   after: PageEnd | null,
 ): Promise<FindingLine[]> {
   const columns = COLUMNS[filter.order]
-  const lines: FindingLine[] = []
   const tiers = after ? tiersBehind(columns, after) : [() => {}]
-  const read = await pageByReading(db, jobId, filter, tiers, PAGE_SIZE)
-  if (read) return inOrder(linesOf(db, db('findings').whereIn('id', read).select('id')), columns).then(toLines)
+  const ids: number[] = []
   for (const tier of tiers) {
-    const chosen = filtered(db, jobId, filter).modify(tier).select('findings.id')
-    inOrder(chosen, columns).limit(PAGE_SIZE - lines.length)
-    lines.push(...toLines(await inOrder(linesOf(db, chosen), columns)))
-    if (lines.length >= PAGE_SIZE) break
+    if (ids.length >= PAGE_SIZE) break
+    ids.push(...(await idsOfTier(db, jobId, filter, tier, PAGE_SIZE - ids.length)))
   }
-  return lines
+  if (ids.length === 0) return []
+  return (await inOrder(linesOf(db, ids), columns)).map(toLine)
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-const toLines = (rows: any[]): FindingLine[] => rows.map(toLine)
+/** The ids of the first findings of a stretch, in no order. */
+async function idsOfTier(db: Db, jobId: number, filter: FindingFilter, tier: Tier, size: number): Promise<number[]> {
+  const ordered: InOrder = (query) => inOrder(query, COLUMNS[filter.order])
+  const read = await readInOrder(db, { jobId, filter, tier, inOrder: ordered, size })
+  if (read) return read
+  const legs = legsOf(filter).map((leg) =>
+    ordered(filtered(db, jobId, leg).modify(tier))
+      .limit(size)
+      .select(['findings.id', ...keysOf(filter.order)]),
+  )
+  const rows: { id: number }[] =
+    legs.length === 1
+      ? await (legs[0] as Knex.QueryBuilder)
+      : await ordered(db.from(db.unionAll(legs, true).as('findings'))).limit(size)
+  return rows.map(({ id }) => Number(id))
+}
 
-/** A page's ids are found by the index alone; only its rows are then looked up. */
-const linesOf = (db: Db, chosen: Knex.QueryBuilder): Knex.QueryBuilder =>
-  joinTray(
-    db,
-    db
-      .from(chosen.as('page'))
-      .join('findings', 'findings.id', 'page.id')
-      .join('sightings', 'sightings.id', 'findings.best_sighting_id'),
-  ).select('findings.*', 'sightings.fields', 'sightings.content', db.raw(IN_TRAY))
+/**
+ * Several standings have no index of their own: the first of each are taken from theirs, and the first of these are the
+ * first of all.
+ */
+function legsOf(filter: FindingFilter): FindingFilter[] {
+  const standings = standingsAsked(filter)
+  const byDate = filter.order === 'newest' || filter.order === 'oldest'
+  if (!standings || standings.length < 2 || !byDate || beginnings(parseSearch(filter.words)).length > 0) return [filter]
+  return standings.map((standing) => ({ ...filter, standings: [standing] }))
+}
+
+const keysOf = (order: Order): string[] => COLUMNS[order].map(([column]) => `findings.${column}`)
+
+const linesOf = (db: Db, ids: readonly number[]): Knex.QueryBuilder =>
+  joinTray(db, db('findings').whereIn('findings.id', ids))
+    .join('sightings', 'sightings.id', 'findings.best_sighting_id')
+    .select('findings.*', 'sightings.fields', 'sightings.content', db.raw(IN_TRAY))
 
 function inOrder(query: Knex.QueryBuilder, columns: readonly [string, Direction][]): Knex.QueryBuilder {
   for (const [column, direction] of columns) query.orderBy(`findings.${column}`, direction)

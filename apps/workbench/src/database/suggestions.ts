@@ -12,22 +12,38 @@ export interface Suggestions {
 }
 
 const MOST_NAMES = 40
+/** Whoever is frequent among the newest findings is offered first. */
+const NEWEST = 5_000
 
 export async function suggestionsFor(db: Db, jobId: number, category: CategoryId): Promise<Suggestions> {
-  const mine = () => db('findings').where({ 'findings.job_id': jobId, category })
+  const mine = () => db('findings').where({ 'findings.job_id': jobId, 'findings.category': category })
+  const newest: Record<`${NameKind}_id`, number | null>[] = await mine()
+    .orderBy([
+      { column: 'happened_at', order: 'desc' },
+      { column: 'id', order: 'desc' },
+    ])
+    .limit(NEWEST)
+    .select('person_id', 'talk_id')
   const names = async (kind: NameKind): Promise<string[]> => {
-    const column = `findings.${kind}_id`
-    // Counted by number, from an index alone; only the few that are offered are then looked up.
-    const most = mine().whereNotNull(column).groupBy(column).orderByRaw('COUNT(*) DESC').limit(MOST_NAMES)
-    const rows: { words: string }[] = await db
-      .from(most.select({ id: column, findings: db.raw('COUNT(*)') }).as('most'))
-      .join('names', 'names.id', 'most.id')
-      .orderBy('most.findings', 'desc')
+    const frequent = mostFrequent(newest.map((finding) => finding[`${kind}_id`]))
+    const known: { id: number; words: string }[] = await db('names').whereIn('id', frequent).select('id', 'words')
+    known.sort((a, b) => frequent.indexOf(Number(a.id)) - frequent.indexOf(Number(b.id)))
+    const others: { words: string }[] = await db('names')
+      .where({ job_id: jobId, kind })
+      .whereNotIn('id', frequent)
+      .whereExists(mine().where(`findings.${kind}_id`, db.ref('names.id')).select(db.raw('1')))
+      .orderBy('id')
+      .limit(MOST_NAMES - known.length)
       .select('words')
     // A name stands before its number.
-    return [...new Set(rows.map(({ words }) => words.split('\n', 1)[0] as string))]
+    return [...new Set([...known, ...others].map(({ words }) => words.split('\n', 1)[0] as string))]
   }
-  const held: number[] = await mine().distinct('has').pluck('has')
+  // A look into the index for each number, where to read all of it would take as long as there are findings.
+  const one = (number: number) => mine().where('has', number).limit(1).select('has')
+  const held: { has: number }[] = await db.unionAll(
+    Array.from({ length: 16 }, (_, number) => one(number)),
+    true,
+  )
   const span = await mine().min({ first: 'happened_at' }).max({ last: 'happened_at' }).first()
   const yearOf = (date: unknown) => (date instanceof Date ? date.getUTCFullYear() : null)
   const first = yearOf(span?.first) ?? 0
@@ -35,7 +51,17 @@ export async function suggestionsFor(db: Db, jobId: number, category: CategoryId
   return {
     from: await names('person'),
     in: await names('talk'),
-    has: HAVING.filter((having) => held.some((number) => numbersWith(having).includes(Number(number)))),
+    has: HAVING.filter((having) => held.some(({ has }) => numbersWith(having).includes(Number(has)))),
     years: Array.from({ length: Math.max(0, Math.min(50, last - first + 1)) }, (_, i) => last - i),
   }
+}
+
+/** The most frequent of some ids, the most frequent first. */
+function mostFrequent(ids: readonly (number | null)[]): number[] {
+  const counts = new Map<number, number>()
+  for (const id of ids) if (id !== null) counts.set(id, (counts.get(id) ?? 0) + 1)
+  return [...counts]
+    .sort(([, a], [, b]) => b - a)
+    .slice(0, MOST_NAMES)
+    .map(([id]) => id)
 }

@@ -1,0 +1,120 @@
+import type { Knex } from 'knex'
+import { parseSearch } from '../components/searchText.js'
+import { beginnings, narrowIndex } from './conditions.js'
+import { type Db, transact } from './connection.js'
+import { type FindingFilter, filtered, type Order } from './queries.js'
+
+/**
+ * The index of words gives all findings that hold a word, in no order: for a word in a tenth of half a million findings
+ * that takes half a second, whatever page is asked for. What is frequent is on every page, so that reading findings in
+ * the order that is shown finds a page of them at once. What is rare for another reason than its words (a person, a
+ * standing) is read by the index of that.
+ */
+
+/** A stretch of the order in which a page lies. */
+export type Tier = (query: Knex.QueryBuilder) => void
+/** Puts a query into the order that is shown. */
+export type InOrder = (query: Knex.QueryBuilder) => Knex.QueryBuilder
+
+// So many rows are read for a page, so many to see whether it pays, and so many by an index of something rare.
+const MOST_READ = 40_000
+const SAMPLE = 3_000
+// The texts of the rare are scattered, where its index alone is soon read.
+const MOST_NARROW = 60_000
+const MOST_NARROW_TEXTS = 20_000
+// Some hold a word in the middle of another one, and do not count.
+const SPARE = 50
+
+/** The index that holds findings in each order. */
+const INDEX_OF: Record<Order, string> = {
+  newest: 'findings_by_date',
+  oldest: 'findings_by_date',
+  match: 'findings_by_match',
+  title: 'findings_by_title',
+  largest: 'findings_by_size',
+}
+
+/** A search for a page of `size` findings in one stretch of its order. */
+export interface Page {
+  jobId: number
+  filter: FindingFilter
+  tier: Tier
+  inOrder: InOrder
+  size: number
+}
+
+/**
+ * The ids of a page of what a search finds, in no order. Undefined: reading does not find them soon, and the index of
+ * words has to answer. Fewer than the page's size: there are no more.
+ */
+export async function readInOrder(db: Db, page: Page): Promise<number[] | undefined> {
+  const { filter, size } = page
+  if (!filter.words || filter.compared) return undefined
+  const ordered = { index: INDEX_OF[filter.order], inOrder: true }
+  const sample = await read(db, page, ordered, SAMPLE)
+  if (sample.sure) return sample.ids
+  const index = narrowIndex(filter)
+  if (index !== undefined) {
+    const holdsWords = parseSearch(filter.words).terms.some(({ kind }) => kind === 'word' || kind === 'phrase')
+    const narrow = await read(db, page, { index, inOrder: false }, holdsWords ? MOST_NARROW_TEXTS : MOST_NARROW)
+    if (narrow.sure) return narrow.ids
+  }
+  if (sample.ids.length * (MOST_READ / SAMPLE) < size) return undefined
+  const most = await read(db, page, ordered, MOST_READ)
+  return most.sure ? most.ids : undefined
+}
+
+/** The way by which findings are read; `index` null: as the database thinks best. `inOrder`: in the order of the page. */
+interface Way {
+  index: string | null
+  inOrder: boolean
+}
+
+/** Reads at most so many rows; `sure`: these are the first of the page, and all of it. */
+async function read(
+  db: Db,
+  { jobId, filter, tier, inOrder, size }: Page,
+  way: Way,
+  examined: number,
+): Promise<{ ids: number[]; sure: boolean }> {
+  const chosen = filtered(db, jobId, filter, 'reading').modify(tier)
+  if (way.index !== null) chosen.from(db.raw('findings FORCE INDEX (??)', [way.index]))
+  const limit = size + SPARE
+  const { sql, bindings } = inOrder(chosen).limit(limit).select('findings.id').toSQL()
+  // Whether the limit of rows ended it is told in a warning, to the same connection alone.
+  const { rows, stopped } = await transact(db, async (trx) => {
+    const [rows] = (await trx.raw(`${sql} ROWS EXAMINED ${examined}`, bindings as never)) as [{ id: number }[]]
+    const [[warnings]] = await trx.raw('SELECT @@warning_count AS count')
+    return { rows, stopped: Number(warnings.count) > 0 }
+  })
+  const ids = await havingAll(
+    db,
+    rows.map(({ id }) => Number(id)),
+    beginnings(parseSearch(filter.words)),
+  )
+  const full = ids.length >= size
+  const sure = stopped ? full && way.inOrder : full || rows.length < limit
+  return { ids: ids.slice(0, size), sure }
+}
+
+interface Text {
+  id: number
+  title: string
+  text: string | null
+}
+
+/** Those of some findings in which words begin so, in the same order. */
+async function havingAll(db: Db, ids: readonly number[], words: readonly string[]): Promise<number[]> {
+  if (words.length === 0) return [...ids]
+  const texts: Text[] = await db('findings').whereIn('id', ids).select('id', 'title', 'text')
+  const holding = new Set(texts.filter((one) => holdsAll(one, words)).map(({ id }) => Number(id)))
+  return ids.filter((id) => holding.has(id))
+}
+
+/** Whether a text has words that begin so, as the index of words tells it: without case and without accents. */
+function holdsAll({ title, text }: Text, words: readonly string[]): boolean {
+  const tokens = plain(`${title} ${text ?? ''}`).split(/[^\p{L}\p{N}_]+/u)
+  return words.every((word) => tokens.some((token) => token.startsWith(plain(word))))
+}
+
+const plain = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
