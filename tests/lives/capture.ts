@@ -15,7 +15,7 @@ export interface Capture {
   folder: string
   device: number
   day: number
-  kind: 'plain' | 'encrypted' | 'legacy' | 'device'
+  kind: 'plain' | 'encrypted' | 'legacy' | 'device' | 'cloud-backup' | 'library' | 'archives'
   password: string | null
   harm: Map<LifeCategory, Harm>
   /** Tokens of items whose content is listed, and not there. */
@@ -60,12 +60,62 @@ export async function captureAll(random: Random, life: Life, folder: string): Pr
         kind: 'device',
       }),
     )
+  await captureCloud(random, life, folder, captures)
   return captures
 }
 
-/** Newer systems put calls into backups with a password only. */
-export const leavesOut = (kind: Capture['kind'], category: LifeCategory): boolean =>
-  category === 'calls' && (kind === 'plain' || kind === 'device')
+/** What the owner's account in the cloud may have: a backup of a device, its archives, and the library of pictures. */
+async function captureCloud(random: Random, life: Life, folder: string, captures: Capture[]): Promise<void> {
+  const add = async (name: string, kind: Capture['kind'], device: number, day: number) => {
+    captures.push(await capture(random, life, join(folder, name), { id: captures.length, device, day, kind }))
+  }
+  if (random.chance(0.25)) {
+    await add(
+      'cloud',
+      'cloud-backup',
+      random.chance(0.7) ? 0 : random.int(0, life.devices.length - 1),
+      random.int(20, SPAN),
+    )
+    const backup = captures.at(-1) as Capture
+    // Nobody can say beforehand what the account kept of a damaged store.
+    const known = ARCHIVED.every((category) => backup.harm.get(category) !== 'damaged')
+    if (known && random.chance(0.5))
+      captures.push({ ...backup, id: captures.length, kind: 'archives', harm: archived(backup) })
+  }
+  if (random.chance(0.2)) await add('library', 'library', 0, SPAN)
+}
+
+/** What the archives of a backup lack: all kinds that are not archived; of a store that was not there, its items. */
+const archived = ({ harm }: Capture): Capture['harm'] =>
+  new Map(
+    LIFE_CATEGORIES.flatMap((category): [LifeCategory, Harm][] => {
+      if (!ARCHIVED.includes(category)) return [[category, 'absent']]
+      return harm.has(category) ? [[category, 'empty']] : []
+    }),
+  )
+
+const ARCHIVED: readonly LifeCategory[] = ['contacts', 'events', 'bookmarks']
+
+/** True for what belongs to the account, and is of no device. */
+export const isOfAccount = ({ kind }: Capture): boolean => kind === 'library' || kind === 'archives'
+
+/** What a capture of this kind never has: newer systems put calls into backups with a password, and into the cloud's. */
+export function leavesOut(kind: Capture['kind'], category: LifeCategory): boolean {
+  if (kind === 'library') return category !== 'photos'
+  if (kind === 'archives') return !ARCHIVED.includes(category)
+  return category === 'calls' && (kind === 'plain' || kind === 'device')
+}
+
+const HARMS: Record<Capture['kind'], readonly Harm[]> = {
+  plain: ['damaged', 'absent', 'missing', 'empty'],
+  encrypted: ['damaged', 'absent', 'missing', 'empty'],
+  legacy: ['damaged', 'absent', 'missing', 'empty'],
+  device: [],
+  // What is sent there is whole, or was not sent.
+  'cloud-backup': ['damaged', 'absent', 'empty'],
+  library: [],
+  archives: [],
+}
 
 export async function capture(
   random: Random,
@@ -76,8 +126,7 @@ export async function capture(
   const harm = new Map<LifeCategory, Harm>()
   for (const category of LIFE_CATEGORIES)
     if (leavesOut(kind, category)) harm.set(category, 'absent')
-    else if (kind !== 'device' && random.chance(0.12))
-      harm.set(category, random.pick(['damaged', 'absent', 'missing', 'empty'] as const))
+    else if (HARMS[kind].length > 0 && random.chance(0.12)) harm.set(category, random.pick(HARMS[kind]))
   const password = kind === 'encrypted' ? `seed ${life.seed}` : null
   const { udid, name } = life.devices[device] as Life['devices'][number]
   const identity = {
@@ -107,7 +156,7 @@ export async function capture(
     // A library without rows names no files either: pictures that it does not know would be shown as files.
     if (!place || !stateOn(item, device, day) || harm.get(item.category) === 'empty') continue
     await backup.addFile(place.domain, place.path, contentOf(item))
-    if (kind === 'device' || !random.chance(0.15)) continue
+    if (!HARMS[kind].includes('missing') || !random.chance(0.15)) continue
     withoutContent.add(item.token)
     gone.push(fileIdOf(place.domain, place.path))
   }

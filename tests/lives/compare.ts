@@ -2,7 +2,7 @@ import { listSources } from '../../apps/workbench/src/database/sources.js'
 import { openFindingContent } from '../../apps/workbench/src/services/content.js'
 import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { jobRoute } from '../../apps/workbench/src/services/route.js'
-import { type Capture, holdsContent, leavesOut } from './capture.js'
+import { type Capture, holdsContent, isOfAccount, leavesOut } from './capture.js'
 import type { LivedJob } from './job.js'
 import { BEGIN, DAY, type LifeCategory, type LifeItem, SPAN, stateOn } from './life.js'
 import { canBeHad, expected, type KnownState, mustShow, type Seen } from './oracle.js'
@@ -44,7 +44,7 @@ export class Comparison {
       const what = `${item.category} ${item.token}`
       const states = await this.#statesOf(item.category)
       for (const one of seen) shown.set(item.token, (shown.get(item.token) ?? new Set()).add(one.capture))
-      const should = expected(this.job.life, item, states, seen)
+      const should = expected(item, states, seen)
       for (const name of ['standing', 'from', 'to', 'binnedAt'] as const)
         this.job.check(what, name, claim[name], should[name])
       const best = seen.find(({ id }) => id === Number(row.best_sighting_id))
@@ -169,7 +169,7 @@ export class Comparison {
       true,
     )
     const gaps = this.job.captures.some((capture) => {
-      if (this.job.life.devices[capture.device]?.role === 'other') return false
+      if (!isOfAccount(capture) && this.job.life.devices[capture.device]?.role === 'other') return false
       return this.job.wanted.some((category) => {
         if (leavesOut(capture.kind, category)) return false
         if (capture === this.job.captures[0] && this.job.skipped.has(category)) return true
@@ -206,7 +206,7 @@ export class Comparison {
       const capture = [...this.job.sources].find(([, id]) => id === step.sourceId)?.[0]
       if (!capture) continue
       const everyRead = this.job.wanted.every((one) => capture !== this.job.captures[0] || !this.job.skipped.has(one))
-      const other = this.job.life.devices[capture.device]?.role === 'other'
+      const other = !isOfAccount(capture) && this.job.life.devices[capture.device]?.role === 'other'
       this.job.check('the route', `${step.rule} towards a source of somebody else`, other, false)
       if (['newest-before-loss', 'within-loss', 'leftovers', 'read-others', 'full-restore-last'].includes(step.rule))
         this.job.check('the route', `${step.rule} towards what was read whole`, everyRead, false)
@@ -221,6 +221,8 @@ export class Comparison {
     for (const category of new Set(this.job.life.items.map((item) => item.category))) {
       const states = await this.#statesOf(category)
       const speaks = (capture: Capture) =>
+        // An account is no state of a device, with which another could be compared.
+        !isOfAccount(capture) &&
         !['damaged', 'absent', 'missing'].includes(capture.harm.get(category) ?? '') &&
         states.some((state) => state.capture === capture && state.read)
       const line = lines.find((one) => one.category === category)

@@ -18,7 +18,8 @@ import { beginUnlock, lockState } from '../../apps/workbench/src/services/keyrin
 import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addDevice, addSource, startRead } from '../../apps/workbench/src/services/sources.js'
-import { type Capture, takeAway } from './capture.js'
+import { isInCloud, LivedAccount } from './account.js'
+import { type Capture, isOfAccount, leavesOut, takeAway } from './capture.js'
 import type { Life, LifeCategory } from './life.js'
 
 /** What a life came to: how many claims were compared, and those that were wrong, in words. */
@@ -36,6 +37,8 @@ export class LivedJob {
   readonly skipped = new Set<string>()
   /** The phone on the cable; undefined: none is attached. */
   #attached: Attached | undefined
+  /** The account in the cloud; undefined: none was captured. */
+  #account: LivedAccount | undefined
 
   constructor(
     readonly db: Db,
@@ -50,12 +53,9 @@ export class LivedJob {
     const device = this.life.devices[0]?.name ?? ''
     const job = await openJob(this.db, briefSchema.parse({ owner: 'Odile Varga', device, categories: wanted }))
     this.jobId = job.id
+    this.#account = await LivedAccount.of(this.db, this.jobId, this.captures)
     for (const capture of this.shuffled(this.captures)) {
-      if (capture.kind === 'device') this.#attached = await attach(this.life, capture)
-      const id =
-        this.#attached && capture.kind === 'device'
-          ? await addDevice(this.db, this.jobId, this.#attached.udid)
-          : await addSource(this.db, this.jobId, capture.folder)
+      const id = await this.#add(capture)
       this.sources.set(capture, id)
       if (capture.password === null) continue
       await beginUnlock(this.db, id, capture.password)
@@ -66,7 +66,16 @@ export class LivedJob {
         await sayDeviceRole(this.db, this.jobId, key, 'other')
   }
 
+  async #add(capture: Capture): Promise<number> {
+    const added = await this.#account?.add(capture)
+    if (added !== undefined) return added
+    if (capture.kind !== 'device') return addSource(this.db, this.jobId, capture.folder)
+    this.#attached = await attach(this.life, capture)
+    return addDevice(this.db, this.jobId, this.#attached.udid)
+  }
+
   async close(): Promise<void> {
+    await this.#account?.close()
     await this.#attached?.close()
     delete process.env.USBMUXD_SOCKET_ADDRESS
   }
@@ -82,14 +91,16 @@ export class LivedJob {
   async read(categories: readonly LifeCategory[], lacking: Capture, unread: readonly LifeCategory[]): Promise<void> {
     const pieces: { capture: Capture; categories: LifeCategory[]; passes: Pass[] }[] = []
     for (const capture of this.captures) {
-      const all = this.shuffled(categories.filter((one) => capture !== lacking || !unread.includes(one)))
+      const able = categories.filter((one) => !isOfAccount(capture) || !leavesOut(capture.kind, one))
+      const all = this.shuffled(able.filter((one) => capture !== lacking || !unread.includes(one)))
+      const atOnce = capture.kind === 'device' || isOfAccount(capture)
       if (capture === lacking) for (const category of unread) this.skipped.add(category)
       while (all.length > 0)
-        // Each read of a device is a state of its own: one takes in all.
+        // Each read of a device or an account is a state of its own: one takes in all.
         pieces.push({
           capture,
-          categories: all.splice(0, capture.kind === 'device' ? all.length : this.random.int(1, all.length)),
-          passes: ['live', 'residue'],
+          categories: all.splice(0, atOnce ? all.length : this.random.int(1, all.length)),
+          passes: isOfAccount(capture) ? ['live'] : ['live', 'residue'],
         })
     }
     for (const { capture, categories: some, passes } of this.shuffled(pieces))
@@ -106,15 +117,23 @@ export class LivedJob {
       await claimWork(this.db, 'reads', 'life:1')
       const stop = new AbortController()
       const away = tries < 2 && this.random.chance(0.12)
-      const back = away ? (capture.kind === 'device' ? this.#attached?.unplug() : takeAway(capture)) : undefined
+      const back = away ? await this.#takeAway(capture) : undefined
       if (tries < 3 && this.random.chance(0.15)) setTimeout(() => stop.abort(), this.random.int(0, 40))
       await runRead(this.db, id, stop.signal)
       if (!back) continue
       const waits = (await findRead(this.db, id))?.state
       if (waits !== 'away' && waits !== 'queued') this.wrong('a read', `its source was taken away, and it is ${waits}`)
-      back()
+      await back()
       await resumeReturned(this.db)
     }
+  }
+
+  /** Takes away what a capture is read from; gives what brings it back. */
+  async #takeAway(capture: Capture): Promise<(() => void | Promise<void>) | undefined> {
+    if (capture.kind === 'device') return this.#attached?.unplug()
+    // Archives are lists, which come when they are added: nothing is fetched for a read.
+    if (capture.kind === 'archives') return undefined
+    return isInCloud(capture) ? this.#account?.cutOff() : takeAway(capture)
   }
 
   wrong(what: string, words: string): void {

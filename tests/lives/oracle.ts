@@ -1,6 +1,6 @@
 import type { Capture } from './capture.js'
-import { holdsContent, takenAt } from './capture.js'
-import { type Life, type LifeItem, stateOn } from './life.js'
+import { holdsContent, isOfAccount, takenAt } from './capture.js'
+import { type LifeItem, stateOn } from './life.js'
 import { contentPlace } from './stores.js'
 
 /**
@@ -35,14 +35,17 @@ export interface KnownState {
   read: boolean
 }
 
+/** True for a state of the device that the brief is about. */
+const isOfBrief = (capture: Capture): boolean => capture.device === 0 && !isOfAccount(capture)
+
 const HIDES = ['damaged', 'absent', 'missing']
 
-export function expected(life: Life, item: LifeItem, states: readonly KnownState[], seen: readonly Seen[]): Expected {
-  const days = daysOf(life, item, states, seen)
+export function expected(item: LifeItem, states: readonly KnownState[], seen: readonly Seen[]): Expected {
+  const days = daysOf(item, states, seen)
   const firstThat = (wanted: (day: Day) => boolean) => days.find(wanted)
   const newestFirst = [...days].reverse()
   const deciding = newestFirst.find((day) => day.live || day.binned || day.silent)
-  const mine = seen.filter(({ capture }) => capture.device === 0)
+  const mine = seen.filter(({ capture }) => isOfBrief(capture))
   let standing: string
   if (deciding?.live) standing = 'kept'
   else if (deciding?.binned) standing = 'binned'
@@ -78,10 +81,10 @@ interface Day {
 }
 
 /** What the states of the brief's device say of an item, the oldest first; copies of one backup together. */
-function daysOf(life: Life, item: LifeItem, states: readonly KnownState[], seen: readonly Seen[]): Day[] {
+function daysOf(item: LifeItem, states: readonly KnownState[], seen: readonly Seen[]): Day[] {
   const days = new Map<number, Day>()
   for (const { capture, at, read } of states) {
-    if (life.devices[capture.device]?.role !== 'brief') continue
+    if (!isOfBrief(capture)) continue
     const day = days.get(at) ?? { at, live: false, binned: false, leftover: false, silent: false }
     days.set(at, day)
     for (const one of seen.filter((sighting) => sighting.capture === capture)) {
@@ -107,7 +110,7 @@ function bestOf(item: LifeItem, seen: readonly Seen[]): number {
   const score = ({ capture, condition, present, at }: Seen) =>
     (!hasContent || present ? 1e18 : 0) +
     (condition === 'partial' ? 0 : condition === 'rebuilt' ? 1e16 : 2e16) +
-    (capture.device === 0 ? 5e15 : 0) +
+    (isOfBrief(capture) ? 5e15 : 0) +
     at
   return [...seen].sort((a, b) => score(b) - score(a))[0]?.at ?? 0
 }

@@ -1,5 +1,12 @@
 import type { FoundBackup } from '@lumbrin/core/backup/discover'
+import { mayHold } from '@lumbrin/core/categories/encrypted'
+import type { CategoryId } from '@lumbrin/core/categories/types'
+import { deviceKeyOf } from '@lumbrin/core/findings/devices'
+import type { KnownPlaces } from '@lumbrin/core/findings/route-facts'
 import type { Db } from '../database/connection.js'
+import type { JobDevices } from '../database/states.js'
+import { bayNow } from './bay.js'
+import { cloudState } from './cloud.js'
 import { searchForBackups } from './sources.js'
 
 // A search walks whole folders: what it found is good for a while, and nobody waits for it longer than this.
@@ -28,3 +35,51 @@ async function search(db: Db): Promise<void> {
     if ('backup' in step && now.length < MOST) now.push(step.backup)
   found = now
 }
+
+/** Places that are known, were not added to a job yet, and can hold something of what it seeks. */
+export async function knownPlaces(
+  db: Db,
+  jobId: number,
+  { devices, sources }: JobDevices,
+  wanted: readonly CategoryId[],
+): Promise<KnownPlaces> {
+  const paths = new Set(sources.map(({ path }) => path))
+  const mine = new Set(devices.filter(({ role }) => role !== 'other').map(({ key }) => key))
+  const isMine = (uniqueId: string | null) => uniqueId !== null && mine.has(deviceKeyOf(uniqueId))
+  const [found, bay, cloud] = await Promise.all([
+    backupsHere(db),
+    bayNow(db).catch(() => undefined),
+    cloudState(jobId).catch(() => undefined),
+  ])
+  const attached = bay?.devices.filter(({ state }) => state === 'ready') ?? []
+  const hasDevice = (udid: string) =>
+    sources.some(({ info }) => info.kind === 'device' && info.uniqueId?.toLowerCase() === udid.toLowerCase())
+  const added = new Set(sources.map(({ path }) => path.split('/').at(-1)))
+  const snapshots =
+    cloud?.step === 'in'
+      ? cloud.devices
+          .filter(({ osVersion }) => canHold({ kind: 'cloud-backup', encrypted: false, osVersion }, wanted))
+          .flatMap(({ id: device, name, snapshots: all }) =>
+            all.map(({ id, takenAt }) => ({ id, name, takenAt: takenAt.getTime(), ofJobDevice: isMine(device) })),
+          )
+          .filter(({ id }) => !added.has(`cloud-${id}`))
+      : null
+  return {
+    backups: found
+      .filter((one) => !paths.has(one.path) && canHold(one, wanted))
+      .map(({ path, deviceName, takenAt, encrypted, uniqueId }) => ({
+        path,
+        name: deviceName ?? path,
+        takenAt: takenAt?.getTime() ?? null,
+        encrypted,
+        ofJobDevice: isMine(uniqueId),
+      })),
+    devices: attached
+      .filter(({ udid }) => !hasDevice(udid) && (sources.length === 0 || isMine(udid)))
+      .map(({ udid, name }) => ({ udid, name: name ?? udid })),
+    snapshots,
+  }
+}
+
+const canHold = (source: Parameters<typeof mayHold>[0], wanted: readonly CategoryId[]): boolean =>
+  wanted.length === 0 || wanted.some((category) => mayHold(source, category))

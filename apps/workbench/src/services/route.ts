@@ -4,28 +4,18 @@ import { isClosed, missingContents } from '@lumbrin/core/categories/step-account
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
-import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { routeOf } from '@lumbrin/core/findings/route'
-import type {
-  KnownBackup,
-  KnownDevice,
-  KnownSnapshot,
-  MatchingCounts,
-  RouteSource,
-  RouteStep,
-} from '@lumbrin/core/findings/route-facts'
-import { missed } from '@lumbrin/core/findings/route-step'
+import type { KnownPlaces, MatchingCounts, RouteSource, RouteStep } from '@lumbrin/core/findings/route-facts'
+import { missed, named } from '@lumbrin/core/findings/route-step'
 import { CATEGORY_LABELS, sourceName } from '../components/labels.js'
 import type { Db } from '../database/connection.js'
 import { ENDED, listReads, type ReadRow, type SourceRow } from '../database/sources.js'
 import { type JobDevices, jobDevices, loadSaid } from '../database/states.js'
-import { bayNow } from './bay.js'
 import { type Brief, lossOf } from './brief.js'
-import { cloudState } from './cloud.js'
 import { requireJob } from './jobs.js'
 import { lockState } from './keyring.js'
-import { backupsHere } from './known-places.js'
+import { knownPlaces } from './known-places.js'
 
 /** What to do next in a job, and how far its brief is answered. */
 export interface JobRoute {
@@ -46,7 +36,7 @@ export async function jobRoute(db: Db, jobId: number, draft?: Brief): Promise<Jo
     loadSaid(db, jobId),
   ])
   const sources = devices.sources.map((source) => routeSource(source, reads, brief.categories, devices))
-  const places = await knownPlaces(db, jobId, devices)
+  const places = await knownPlaces(db, jobId, devices, brief.categories)
   const facts = {
     now: Date.now(),
     categories: brief.categories,
@@ -59,7 +49,7 @@ export async function jobRoute(db: Db, jobId: number, draft?: Brief): Promise<Jo
     done: said.done,
     ...places,
   }
-  const gaps = gapsOf(sources, brief.categories, places.backups)
+  const gaps = gapsOf(sources, brief.categories, places)
   const lookedThrough = sources
     .filter((one) => one.canHold && one.read && one.residueRead && one.gaps === 0)
     .map(
@@ -93,7 +83,7 @@ export async function jobRoute(db: Db, jobId: number, draft?: Brief): Promise<Jo
 function gapsOf(
   sources: readonly RouteSource[],
   categories: readonly CategoryId[],
-  backups: readonly KnownBackup[],
+  { backups, snapshots }: KnownPlaces,
 ): Gap[] {
   const able = sources.filter(({ canHold, foreign }) => canHold && !foreign)
   const gaps: Gap[] = able.flatMap((source): Gap[] => {
@@ -115,6 +105,8 @@ function gapsOf(
     })
   for (const one of backups.filter(({ ofJobDevice }) => ofJobDevice))
     gaps.push({ kind: 'not-added', words: `The backup in ${one.path} was not added`, sourceId: null })
+  for (const one of (snapshots ?? []).filter(({ ofJobDevice }) => ofJobDevice))
+    gaps.push({ kind: 'not-added', words: `The cloud backup ${named(one)} was not added`, sourceId: null })
   return gaps
 }
 
@@ -171,41 +163,6 @@ export function gapCount(reads: readonly ReadRow[], wanted: readonly CategoryId[
     count += stores + account.rowsSkipped + account.pagesSkipped + contents.reduce((sum, [, many]) => sum + many, 0)
   }
   return count
-}
-
-async function knownPlaces(db: Db, jobId: number, { devices, sources }: JobDevices) {
-  const paths = new Set(sources.map(({ path }) => path))
-  const mine = new Set(devices.filter(({ role }) => role !== 'other').map(({ key }) => key))
-  const [found, bay, cloud] = await Promise.all([
-    backupsHere(db),
-    bayNow(db).catch(() => undefined),
-    cloudState(jobId).catch(() => undefined),
-  ])
-  const backups: KnownBackup[] = found
-    .filter(({ path }) => !paths.has(path))
-    .map((one) => ({
-      path: one.path,
-      name: one.deviceName ?? one.path,
-      takenAt: one.takenAt?.getTime() ?? null,
-      encrypted: one.encrypted,
-      ofJobDevice: one.uniqueId !== null && mine.has(deviceKeyOf(one.uniqueId)),
-    }))
-  const attached = bay?.devices.filter(({ state }) => state === 'ready') ?? []
-  const hasDevice = (udid: string) =>
-    sources.some(({ info }) => info.kind === 'device' && info.uniqueId?.toLowerCase() === udid.toLowerCase())
-  const known: KnownDevice[] = attached
-    .filter(({ udid }) => !hasDevice(udid) && (sources.length === 0 || mine.has(deviceKeyOf(udid))))
-    .map(({ udid, name }) => ({ udid, name: name ?? udid }))
-  const added = new Set(sources.map(({ path }) => path.split('/').at(-1)))
-  const snapshots: KnownSnapshot[] | null =
-    cloud?.step === 'in'
-      ? cloud.devices.flatMap(({ name, snapshots: all }) =>
-          all
-            .filter(({ id }) => !added.has(`cloud-${id}`))
-            .map(({ id, takenAt }) => ({ id, name, takenAt: takenAt.getTime() })),
-        )
-      : null
-  return { backups, devices: known, snapshots }
 }
 
 /** Findings that match the brief, by standing. */

@@ -3,7 +3,7 @@ import type { CategoryId } from '../categories/types.js'
 import { comparability } from './restore-cost.js'
 import type { CategoryState } from './states.js'
 
-const everything = { mayHold: () => true }
+const everything = { ofAccount: false, mayHold: () => true }
 const FIRST = { id: 1, name: 'Backup of May', ...everything }
 const SECOND = { id: 2, name: 'Phone', ...everything }
 
@@ -49,6 +49,12 @@ describe('which categories a restore cost compares', () => {
     const [reason] = comparability(['calls'], states('calls', { 2: [''] }), plain, SECOND).not
     expect(reason?.why).toMatch(/^Backup of May: .+/)
     expect(reason?.why).not.toContain('was not read')
+  })
+
+  test('not one of an account, which is no state of a device, whatever it holds', () => {
+    const library = { ...SECOND, name: 'Library of Odile', ofAccount: true }
+    const [reason] = comparability(['photos'], states('photos', { 1: [''], 2: [] }), FIRST, library).not
+    expect(reason?.why).toMatch(/^Library of Odile is of the account/)
   })
 
   test('not where one holds the data of applications that the other has not', () => {

@@ -12,6 +12,8 @@ export interface NotCompared {
 export interface ComparedSource {
   id: number
   name: string
+  /** It belongs to an account, and is no state of a device. */
+  ofAccount: boolean
   /** It can hold the category. */
   mayHold(category: CategoryId): boolean
 }
@@ -35,13 +37,18 @@ export function comparability(
     if (silent)
       not.push({
         category,
-        why: silent.mayHold(category)
-          ? `of ${silent.name} it was not read, is not there, or could not be read to its end`
-          : `${silent.name}: ${whyNot(category)}`,
+        why: whySilent(silent, category),
       })
     else if ([...stores(first)].every((name) => stores(second).has(name)) && stores(first).size === stores(second).size)
       compared.push(category)
     else not.push({ category, why: 'not both hold the same applications’ data' })
   }
   return { compared, not }
+}
+
+function whySilent({ name, ofAccount, mayHold }: ComparedSource, category: CategoryId): string {
+  if (ofAccount) return `${name} is of the account: what it does not show may be on the device all the same`
+  return mayHold(category)
+    ? `of ${name} it was not read, is not there, or could not be read to its end`
+    : `${name}: ${whyNot(category)}`
 }

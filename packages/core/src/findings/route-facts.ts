@@ -30,7 +30,6 @@ export interface RouteSource {
   away: string | null
 }
 
-/** A place that is known and was not added to the job yet. */
 export interface KnownBackup {
   path: string
   name: string
@@ -47,6 +46,16 @@ export interface KnownSnapshot {
   id: string
   name: string
   takenAt: number | null
+  /** It is of a device of this job. */
+  ofJobDevice: boolean
+}
+
+/** Places that are known, were not added yet, and can hold something of what is sought. */
+export interface KnownPlaces {
+  backups: readonly KnownBackup[]
+  devices: readonly KnownDevice[]
+  /** Null: nobody is signed in. */
+  snapshots: readonly KnownSnapshot[] | null
 }
 
 /** Findings that match the brief, by standing. */
@@ -63,7 +72,7 @@ export interface MatchingCounts {
 }
 
 /** What is known of the case: the brief, and what the job's sources gave so far. */
-export interface RouteFacts {
+export interface RouteFacts extends KnownPlaces {
   now: number
   categories: readonly CategoryId[]
   lost: LossWindow | null
@@ -72,10 +81,6 @@ export interface RouteFacts {
   syncing: boolean | null
   sources: readonly RouteSource[]
   matching: MatchingCounts
-  backups: readonly KnownBackup[]
-  devices: readonly KnownDevice[]
-  /** Null: nobody is signed in. */
-  snapshots: readonly KnownSnapshot[] | null
   /** The account's library and archives are among the sources. */
   hasLibrary: boolean
   /** Rules whose steps the technician called done. */

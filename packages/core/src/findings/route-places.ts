@@ -1,4 +1,4 @@
-import type { RouteFacts } from './route-facts.js'
+import type { KnownBackup, KnownSnapshot, RouteFacts } from './route-facts.js'
 import {
   binDaysLeft,
   deviceReadable,
@@ -15,14 +15,12 @@ import {
 /** The device was read as it is now, so that its bins were looked into. */
 const deviceWasRead = ({ sources }: RouteFacts) =>
   sources.some(({ kind, ofBriefDevice, read }) => kind === 'device' && ofBriefDevice && read)
-/** Known backups, those of the job's devices before others, then by how near they are to the loss. */
-const backups = (facts: RouteFacts) => {
-  const known = [...facts.backups].sort(newestFirst)
-  const mine = known.filter(({ ofJobDevice }) => ofJobDevice)
-  // Where the job has no source yet, any backup on this computer may be the owner's.
-  const candidates = facts.sources.length === 0 ? known : mine
-  const before = candidates.filter((one) => isBeforeLoss(facts, one))
-  return [...before, ...candidates.filter((one) => !before.includes(one))].slice(0, MOST_PLACES)
+/** Known backups of the job's devices, those from before the loss first. */
+function candidates<Backup extends KnownBackup | KnownSnapshot>(facts: RouteFacts, known: readonly Backup[]): Backup[] {
+  // Where the job has no source yet, any of them may be the owner's.
+  const mine = known.filter(({ ofJobDevice }) => ofJobDevice || facts.sources.length === 0).sort(newestFirst)
+  const before = mine.filter((one) => isBeforeLoss(facts, one))
+  return [...before, ...mine.filter((one) => !before.includes(one))].slice(0, MOST_PLACES)
 }
 const MOST_PLACES = 3
 
@@ -31,7 +29,7 @@ export const PLACE_RULES: readonly Rule[] = [
   {
     id: 'known-backup',
     steps: (facts) =>
-      backups(facts).map((one) =>
+      candidates(facts, facts.backups).map((one) =>
         step({
           do: `Add the backup ${named(one)} from this computer.`,
           why:
@@ -60,18 +58,15 @@ export const PLACE_RULES: readonly Rule[] = [
   {
     id: 'known-snapshot',
     steps: (facts) =>
-      [...(facts.snapshots ?? [])]
-        .sort(newestFirst)
-        .slice(0, MOST_PLACES)
-        .map((one) =>
-          step({
-            do: `Add the cloud backup ${named(one)}.`,
-            why: 'The account that is signed in has it.',
-            likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
-            cost: 'minutes; it is downloaded as far as it is read',
-            action: { kind: 'add-snapshot', id: one.id },
-          }),
-        ),
+      candidates(facts, facts.snapshots ?? []).map((one) =>
+        step({
+          do: `Add the cloud backup ${named(one)}.`,
+          why: 'The account that is signed in has it.',
+          likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
+          cost: 'minutes; it is downloaded as far as it is read',
+          action: { kind: 'add-snapshot', id: one.id },
+        }),
+      ),
   },
   {
     id: 'device-bin',

@@ -112,9 +112,9 @@ const CASES: [string, Partial<RouteFacts>, Partial<ReturnType<typeof routeOf>[nu
   ['known-device', { devices: [{ udid: 'u', name: 'phone' }] }, { action: { kind: 'add-device', udid: 'u' } }, {}],
   [
     'known-snapshot',
-    { snapshots: [{ id: 's', name: 'phone', takenAt: day('2026-10-02') }] },
+    { snapshots: [{ id: 's', name: 'phone', takenAt: day('2026-10-02'), ofJobDevice: true }] },
     { action: { kind: 'add-snapshot', id: 's' } },
-    { snapshots: [] },
+    { sources: [after], snapshots: [{ id: 's', name: 'phone', takenAt: null, ofJobDevice: false }] },
   ],
   ['device-bin', {}, { daysLeft: 20, likelihood: 'likely' }, { device: 'erased' }],
   ['device-bin', { now: day('2026-12-15') }, { daysLeft: 0, likelihood: 'possible' }, { now: day('2027-02-01') }],
