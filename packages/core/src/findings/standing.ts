@@ -66,8 +66,10 @@ function newestBinned<Seen extends SeenAs>(
 ): Seen | undefined {
   const binned = seen.filter(({ condition }) => condition === 'binned')
   const mine = standing === 'binned' ? binned.filter(({ sourceId }) => states.get(sourceId)?.device === device) : binned
+  // Of equals that of the source that was added first.
+  const rank = (one: Seen) => [dateOf(one, states), -one.sourceId]
   return mine.reduce<Seen | undefined>(
-    (best, one) => (best === undefined || dateOf(one, states) > dateOf(best, states) ? one : best),
+    (best, one) => (best === undefined || isHigher(rank(one), rank(best)) ? one : best),
     undefined,
   )
 }
