@@ -93,7 +93,12 @@ function requireSource(sources: readonly SourceRow[], id: number) {
   const source = sources.find((one) => one.id === id)
   if (!source) throw new AppError('not-found', 'This job has no such source.')
   const { info } = source
-  return { id, name: sourceName(info), ofAccount: info.kind === 'cloud-library', mayHold: (category: CategoryId) => mayHold(info, category) }
+  return {
+    id,
+    name: sourceName(info),
+    ofAccount: info.kind === 'cloud-library',
+    mayHold: (category: CategoryId) => mayHold(info, category),
+  }
 }
 
 /** Findings that either source shows live, with which of the two does. */

@@ -1,4 +1,5 @@
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { DeviceCard } from './DeviceCard'
 import type { JobChoice } from './jobChoice'
 import { RecoveryCard } from './RecoveryCard'
@@ -35,11 +36,7 @@ function BayList({ jobs }: { jobs: JobChoice[] }) {
           </a>
         )}
       </div>
-      {problem && (
-        <p className="notice notice-bad mb-4" role="alert">
-          {problem}
-        </p>
-      )}
+      <Failure className="mb-4">{problem}</Failure>
       {!bay && !failed && <p className="text-soft">Looking at what is on the cables…</p>}
       {empty && (
         <p className="text-soft">Nothing is attached. Plug a device in; it shows here by itself, whatever its state.</p>

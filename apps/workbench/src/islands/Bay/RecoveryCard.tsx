@@ -2,6 +2,7 @@ import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { DEVICE_STATES } from '../../components/deviceStates'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { Installing, RecoveringDevice } from '../../services/reviving'
@@ -93,11 +94,7 @@ export function RecoveryCard({ device, look }: Props) {
           </button>
         </form>
       </details>
-      {failed && (
-        <p className="notice notice-bad mt-3" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-3">{failed}</Failure>
     </article>
   )
 }

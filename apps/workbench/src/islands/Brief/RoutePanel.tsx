@@ -2,6 +2,7 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { Answer } from '@lumbrin/core/findings/answer'
 import type { Likelihood, RouteStep } from '@lumbrin/core/findings/route-facts'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
+import { Failure } from '../../components/Failure.js'
 import { plural } from '../../components/format'
 import type { JobRoute } from '../../services/route'
 import { StepAction } from './StepAction'
@@ -32,11 +33,7 @@ export function RoutePanel({ route, jobId, wanted, failed }: Props) {
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
     <section aria-label="Route" className="overflow-auto border-l border-rule bg-sunk/40 p-5" tabIndex={0}>
       <AnswerNote route={route} jobId={jobId} wanted={wanted} />
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
       <h2 className="mt-6 text-lg">Route</h2>
       <ol className="mt-2 space-y-4">
         {route.steps.map((step, i) => (

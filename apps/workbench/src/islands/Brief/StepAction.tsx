@@ -2,6 +2,7 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { StepAction as Action } from '@lumbrin/core/findings/route-facts'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 
 interface Props {
   jobId: number
@@ -70,11 +71,7 @@ export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Prop
   return (
     <>
       {made()}
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </>
   )
 }

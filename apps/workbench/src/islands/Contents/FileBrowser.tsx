@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import type { FileLine, FileListing } from '../../services/contents'
 import { FilePane } from './FilePane'
@@ -34,11 +35,7 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
         </div>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
         <section ref={box} aria-label="Folder" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5">
-          {failed && (
-            <p className="notice notice-bad mt-3" role="alert">
-              {failed}
-            </p>
-          )}
+          <Failure className="mt-3">{failed}</Failure>
           {answer?.lines.length === 0 && <p className="mt-3 text-soft">Nothing is here.</p>}
           {answer && <Lines lines={answer.lines} whole={words !== ''} chosen={file} open={open} box={box} />}
           {answer?.more && <p className="py-2 text-soft">Only the first 20,000 are listed. Search narrows them.</p>}

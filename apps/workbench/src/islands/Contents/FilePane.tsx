@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 import type { FileLine, FilePeek, PlistShape, TablePeek } from '../../services/contents'
 import { HexView } from '../Inside/HexView'
@@ -34,11 +35,7 @@ export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine 
         </span>
       </div>
       {said && <p role="status">{said}</p>}
-      {failed && (
-        <p className="notice notice-bad" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure>{failed}</Failure>
       {answer?.kind === 'picture' && (
         <img src={`${address}/content?${place}`} alt={file.name} className="min-h-0 object-contain" />
       )}

@@ -1,4 +1,5 @@
 import type { Flaw } from '@lumbrin/core/backup/integrity'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
 import { useCheck } from './useCheck'
 
@@ -15,12 +16,7 @@ const FLAWS: Record<Flaw, string> = {
 export function Integrity({ sourceId }: { sourceId: number }) {
   const address = `/api/sources/${sourceId}/integrity`
   const { report, at, failed, state, stop, start } = useCheck(address)
-  if (failed)
-    return (
-      <p className="notice notice-bad m-5" role="alert">
-        {failed}
-      </p>
-    )
+  if (failed) return <Failure className="m-5">{failed}</Failure>
   if (!report)
     return (
       <div className="space-y-3 p-5" role="status">

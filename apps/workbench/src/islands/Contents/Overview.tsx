@@ -1,3 +1,4 @@
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import { Scroller } from '../../components/Scroller'
@@ -7,12 +8,7 @@ import { useAnswer } from './useAnswer'
 /** Counts and sizes by category and by domain. */
 export function Overview({ sourceId }: { sourceId: number }) {
   const { answer, failed } = useAnswer<SourceOverview>(`/api/sources/${sourceId}/overview`)
-  if (failed)
-    return (
-      <p className="notice notice-bad m-5" role="alert">
-        {failed}
-      </p>
-    )
+  if (failed) return <Failure className="m-5">{failed}</Failure>
   if (!answer) return <p className="p-5 text-soft">Counting…</p>
   return (
     <Scroller label="What the source holds" className="grid min-h-0 flex-1 grid-cols-2 gap-10 overflow-auto p-5">

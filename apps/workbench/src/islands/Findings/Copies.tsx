@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
@@ -25,7 +26,7 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
     })
     return () => stop.abort()
   }, [line.id])
-  if (failed) return <p className="notice notice-bad mt-4">{failed}</p>
+  if (failed) return <Failure className="mt-4">{failed}</Failure>
   if (copies.length === 0) return null
   const put = (copy: Copy) =>
     sendJson('POST', `/api/jobs/${jobId}/tray`, { [copy.inTray ? 'remove' : 'add']: [copy.id] }).then(

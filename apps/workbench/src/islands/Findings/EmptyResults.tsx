@@ -1,3 +1,4 @@
+import { Failure } from '../../components/Failure.js'
 import type { FindingsQuery } from './query'
 
 /** Says why there is nothing to see. */
@@ -10,12 +11,7 @@ export function EmptyResults({
   error: Error | null
   query: FindingsQuery
 }) {
-  if (error)
-    return (
-      <p className="notice notice-bad" role="alert">
-        {error.message}
-      </p>
-    )
+  if (error) return <Failure>{error.message}</Failure>
   if (loading) return <p className="text-soft">Loading…</p>
   const narrowed = query.words !== '' || query.standings.length > 0
   return (

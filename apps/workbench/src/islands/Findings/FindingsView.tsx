@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
 import type { FindingLine } from '../../database/queries'
@@ -96,7 +97,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
         facets={facets.data ?? progress.facets}
         fresh={fresh}
       />
-      {tray.failed && <p className="notice notice-bad" role="alert">{`The tray was not changed: ${tray.failed}`}</p>}
+      {tray.failed && <Failure>{`The tray was not changed: ${tray.failed}`}</Failure>}
       <div className="relative grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
         {view === 'list' && <ItemList jobId={jobId} query={query} change={change} choosing={choosing} />}

@@ -1,4 +1,5 @@
 import { type Json, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatTime } from '../../components/format'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
 import type { Wire } from '../../components/wire'
@@ -85,7 +86,7 @@ export function Inspector({
           ? `Seen ${detail.data.sightings.length === 1 ? 'once' : `${detail.data.sightings.length} times`}`
           : 'Sightings'}
       </h3>
-      {detail.error && <p className="notice notice-bad">{detail.error.message}</p>}
+      <Failure>{detail.error?.message}</Failure>
       {detail.data && <Sightings finding={detail.data} sources={sources} />}
     </aside>
   )

@@ -1,6 +1,7 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import type { PDFDocumentProxy } from 'pdfjs-dist'
 import { useEffect, useRef, useState } from 'react'
+import { Failure } from '../../components/Failure.js'
 import type { FindingLine } from '../../database/queries'
 import { openPdf } from './openPdf'
 import { scaleOf } from './pdfScale'
@@ -12,7 +13,7 @@ export function PdfPreview({ line }: { line: FindingLine }) {
   const [page, setPage] = useState(1)
   return (
     <div className="mt-4">
-      {failed && <p className="notice notice-bad">{failed}</p>}
+      <Failure>{failed}</Failure>
       {!failed && !opened && <p className="text-soft">Opening the document…</p>}
       {opened && (
         <>
@@ -94,7 +95,7 @@ function Page({ document, number, title }: { document: PDFDocumentProxy; number:
         aria-label={`${title}, page ${number}`}
         className="private w-full rounded-sm border border-rule bg-white"
       />
-      {failed && <p className="notice notice-bad mt-2">This page is damaged.</p>}
+      {failed && <Failure className="mt-2">This page is damaged.</Failure>}
     </>
   )
 }

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 
 /** A saved password: masked until it is asked for, and masked again when another finding is looked at. */
 export function Secret({ findingId }: { findingId: number }) {
@@ -29,11 +30,7 @@ export function Secret({ findingId }: { findingId: number }) {
         </button>
       </p>
       <p className="text-sm text-soft">Revealing it is written into the job’s log.</p>
-      {failed && (
-        <p className="notice notice-bad" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure>{failed}</Failure>
     </div>
   )
 }

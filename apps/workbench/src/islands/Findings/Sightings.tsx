@@ -3,6 +3,7 @@ import type { Origin } from '@lumbrin/core/categories/types'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatTime } from '../../components/format'
 import { CONTENT_STATE_WORDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
@@ -71,11 +72,7 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
           {waiting?.id === finding.id ? 'Now select the finding that is the same' : 'Join with another finding'}
         </button>
       )}
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </>
   )
 }

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 import { Scroller } from '../../components/Scroller'
 import type { FindingLine } from '../../database/queries'
@@ -25,7 +26,7 @@ export function TextPreview({ line }: { line: FindingLine }) {
     },
   })
   if (isLoading) return <p className="mt-4 text-soft">Opening…</p>
-  if (error) return <p className="notice notice-bad mt-4">{error.message}</p>
+  if (error) return <Failure className="mt-4">{error.message}</Failure>
   return (
     <>
       <Scroller label="Beginning of the file" className="private mt-4 max-h-96 overflow-auto rounded-sm bg-sunk p-3">

@@ -1,6 +1,7 @@
 import type { BagCheck } from '@lumbrin/core/export/bag-check'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatCount } from '../../components/format'
 import { Scroller } from '../../components/Scroller'
 
@@ -44,11 +45,7 @@ export function CheckAgain({ handoverId }: { handoverId: number }) {
           </Scroller>
         </div>
       )}
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </div>
   )
 }

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
 import { fetchJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 import type { FolderList } from '../../services/folders'
 
@@ -37,11 +38,7 @@ export function FolderPicker({ name, needed, choose, close }: Props) {
   return (
     <dialog ref={dialog} className="dialog w-[38rem]" aria-label="Choose a folder" onClose={close}>
       <h2>Choose a folder</h2>
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
       {list && (
         <>
           <p className="mt-1 min-h-6 font-mono text-sm break-all">{list.path ?? 'Folders for handovers'}</p>

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { HandoverRow } from '../../database/handovers'
@@ -48,11 +49,7 @@ export function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
           </button>
         )}
       </div>
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
       {(busy || state === 'stopping') && (
         <div className="mt-2 flex items-center gap-3">
           <progress className="w-full" max={handover.total} value={handover.done} aria-label="Items written" />
@@ -61,11 +58,7 @@ export function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
           </span>
         </div>
       )}
-      {handover.error && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {handover.error}
-        </p>
-      )}
+      <Failure className="mt-2">{handover.error}</Failure>
       {summary && <Result handover={handover} summary={summary} />}
     </article>
   )

@@ -2,6 +2,7 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, plural } from '../../components/format'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { Wire } from '../../components/wire'
@@ -118,11 +119,7 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
             Make a zip to download
           </button>
         </div>
-        {failed && (
-          <p className="notice notice-bad" role="alert">
-            {failed}
-          </p>
-        )}
+        <Failure>{failed}</Failure>
       </form>
       {picking && (
         <FolderPicker

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react'
 import { fetchJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount } from '../../components/format'
 import type { PageMap, PageView } from '../../services/inside'
 import { HexView } from './HexView'
@@ -82,11 +83,7 @@ function Inside({ sourceId, sourceName, domain, path, page: first, at }: Props) 
         )}
       </section>
       <section aria-label="The page" className="flex min-h-0 flex-col gap-3 p-5">
-        {failed && (
-          <p className="notice notice-bad" role="alert">
-            {failed}
-          </p>
-        )}
+        <Failure>{failed}</Failure>
         {view && bytes && map && (
           <>
             <PageHead view={view} pageCount={map.pageCount} choose={choosePage} />

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatDay, formatTime, plural } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { Kept } from '../../services/purging'
@@ -88,11 +89,7 @@ function Panel({ jobId, number, kept }: Props) {
             {busy ? 'Removing…' : 'Remove everything'}
           </button>
         </form>
-        {failed && (
-          <p className="notice notice-bad mt-2" role="alert">
-            {failed}
-          </p>
-        )}
+        <Failure className="mt-2">{failed}</Failure>
       </details>
     </section>
   )

@@ -1,6 +1,7 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatTime, plural } from '../../components/format'
 import { BringFolder } from './BringFolder'
 import { CloudPanel } from './CloudPanel'
@@ -31,11 +32,7 @@ export function AddSource({ jobId, loss, known }: Props) {
   return (
     <div className="space-y-4">
       <h2>Add a source</h2>
-      {wrong && (
-        <p className="notice notice-bad" role="alert">
-          {wrong}
-        </p>
-      )}
+      <Failure>{wrong}</Failure>
       <form
         onSubmit={(event) => {
           event.preventDefault()

@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes } from '../../components/format'
 
 interface Progress {
@@ -72,11 +73,7 @@ export function BringFolder({ jobId }: { jobId: number }) {
           </p>
         </div>
       )}
-      {failed && (
-        <p className="notice notice-bad" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure>{failed}</Failure>
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useEffect, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatDay, formatTime, plural } from '../../components/format'
 import type { Wire } from '../../components/wire'
 import type { CloudState } from '../../services/cloud'
@@ -39,11 +40,7 @@ export function CloudPanel({ jobId, loss }: Props) {
   return (
     <section aria-label="Cloud account" className="space-y-2">
       <h2>Cloud account</h2>
-      {failed && (
-        <p className="notice notice-bad" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure>{failed}</Failure>
       {!state && !failed && <p className="text-soft">Asking…</p>}
       {state?.step === 'out' && <SignIn send={send} />}
       {state?.step === 'code' && <Code account={state.account} sentTo={state.sentTo} send={send} cancel={signOut} />}

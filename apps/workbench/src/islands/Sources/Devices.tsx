@@ -2,6 +2,7 @@ import { modelName } from '@lumbrin/core/backup/models'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { plural } from '../../components/format'
 
 /** Whose a device is, as it stands on screen. */
@@ -51,11 +52,7 @@ export function Devices({ jobId, devices }: { jobId: number; devices: readonly J
           </li>
         ))}
       </ul>
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </section>
   )
 }

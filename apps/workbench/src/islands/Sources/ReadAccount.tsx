@@ -2,6 +2,7 @@ import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { missingContents, type StepAccount } from '@lumbrin/core/categories/step-account'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatCount, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
@@ -45,11 +46,7 @@ export function ReadAccount({ source, reads }: { source: Wire<SourceRow>; reads:
           </li>
         ))}
       </ul>
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </section>
   )
 }

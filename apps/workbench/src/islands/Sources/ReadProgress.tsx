@@ -1,6 +1,7 @@
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import { useEffect, useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
@@ -73,11 +74,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
       ) : (
         <Steps read={read} current={current} />
       )}
-      {(read.error || failed) && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed || read.error}
-        </p>
-      )}
+      <Failure className="mt-2">{failed || read.error}</Failure>
       {read.warnings.length > 0 && (
         <details className="notice mt-2">
           <summary>{plural(read.warnings.length, 'note')} on what could not be read; everything else was</summary>

@@ -1,5 +1,6 @@
 import { useEffect, useId, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import type { LockState } from '../../services/keyring'
 
 const ASK_MS = 400
@@ -72,11 +73,7 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
           <progress className="mt-1 w-full" max={1} value={lock.share} aria-label="Keys derived" />
         </div>
       )}
-      {(failed || lock.message) && lock.state === 'locked' && (
-        <p className="notice notice-bad" role="alert">
-          {failed || lock.message}
-        </p>
-      )}
+      {(failed || lock.message) && lock.state === 'locked' && <Failure>{failed || lock.message}</Failure>}
     </form>
   )
 }

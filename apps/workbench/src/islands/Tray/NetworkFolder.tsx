@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import type { Share } from '../../services/share'
 
 /** Opens tray and findings for the system's own file manager, read-only and under a one-time password. */
@@ -21,11 +22,7 @@ export function NetworkFolder({ jobId }: { jobId: number }) {
         Opens the tray and the findings as a read-only network folder (WebDAV) on this computer, so that its file
         manager and any program can open and copy files without an export.
       </p>
-      {failed && (
-        <p className="notice notice-bad mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
       {share ? (
         <>
           <dl className="mt-3 grid w-fit grid-cols-[auto_1fr] gap-x-4 gap-y-1">

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { Failure } from '../../components/Failure.js'
 import { formatCount, formatTime, plural } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import type { Wire } from '../../components/wire'
@@ -53,11 +54,7 @@ function Returning({ jobId }: { jobId: number }) {
   const wrong = failed
   return (
     <div className="mt-2 space-y-3">
-      {wrong && (
-        <p className="notice notice-bad" role="alert">
-          {wrong}
-        </p>
-      )}
+      <Failure>{wrong}</Failure>
       {targets?.length === 0 && (
         <p className="text-soft">
           No device of this job’s owner is attached and ready. The Bay says what is on the cables; a device that the
@@ -211,11 +208,7 @@ function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[]
           </li>
         ))}
       </ul>
-      {failed && (
-        <p className="notice notice-bad" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure>{failed}</Failure>
     </div>
   )
 }

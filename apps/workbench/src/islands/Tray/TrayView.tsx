@@ -2,6 +2,7 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount } from '../../components/format'
 import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
@@ -76,11 +77,7 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
     )
   return (
     <div className="overflow-auto p-5">
-      {failed && (
-        <p className="notice notice-bad mb-3" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mb-3">{failed}</Failure>
       {note}
       <table className="table max-w-5xl">
         <thead>
