@@ -1,6 +1,7 @@
 /** `npm test`: does all set-up and runs every check, on a fresh machine too. */
 import { buildPrograms } from './setup/build.mjs'
 import { installDatabase, installNodePackages, installTestTools } from './setup/packages.mjs'
+import { withScratch } from './setup/scratch.mjs'
 import { main, run, say } from './setup/shell.mjs'
 
 const tool = (name) => [process.execPath, `node_modules/${name}`]
@@ -28,9 +29,14 @@ await main(async () => {
   await installDatabase()
   await installTestTools()
   await buildPrograms()
-  for (const [name, [command, ...words]] of CHECKS) {
-    say(name)
-    await run(command, words, { env: { ASTRO_TELEMETRY_DISABLED: '1' } })
-  }
+  await withScratch(async (folder) => {
+    const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_DATA: `${folder}/browser` }
+    for (const [name, [command, ...words]] of CHECKS) {
+      const began = Date.now()
+      say(name)
+      await run(command, words, { env })
+      say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
+    }
+  })
   say('all checks passed')
 })
