@@ -1,8 +1,6 @@
-import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import { parseSearch, type Search, type Term } from '../components/searchText.js'
 import { type NameKind, numbersWith } from './names.js'
-import type { FindingFilter } from './queries.js'
 
 /** What two sources differ in, or agree on: as a restore of the first onto the state of the second. */
 export const COMPARED_PARTS = ['comes-back', 'wiped', 'changed', 'both'] as const
@@ -113,32 +111,6 @@ export const beginnings = ({ terms }: Search): string[] =>
       return (kind === 'word' ? [value] : value.split(NO_WORD)).filter(isIndexed)
     })
     .sort((a, b) => b.length - a.length)
-
-/**
- * The index of what a filter asks for beside words, null: the database is to choose among several, undefined: it asks for
- * nothing else that has one.
- */
-export function narrowIndex(filter: FindingFilter): string | null | undefined {
-  const { terms, before, after } = parseSearch(filter.words)
-  const asks = (kind: Term['kind']) => terms.some((term) => term.kind === kind && !term.not)
-  if (asks('from')) return 'findings_of_person'
-  if (asks('in')) return 'findings_of_talk'
-  if (filter.conversation !== null) return 'findings_of_conversation'
-  const byDay = before ?? after ?? filter.fromDay ?? filter.toDay
-  const other = asks('has') || asks('standing') || filter.standings.length > 0 || filter.matching
-  return other || byDay !== null ? null : undefined
-}
-
-/** The standings that a filter and its search leave; null: neither asks for any. */
-export function standingsAsked({ standings, words }: FindingFilter): Standing[] | null {
-  const asked = parseSearch(words).terms.filter((term) => term.kind === 'standing')
-  if (standings.length === 0 && asked.length === 0) return null
-  return STANDINGS.filter(
-    (standing) =>
-      (standings.length === 0 || standings.includes(standing)) &&
-      asked.every(({ value, not }) => value.includes(standing) !== not),
-  )
-}
 
 // The index of words parts texts so.
 const NO_WORD = /[^\p{L}\p{N}_]+/u

@@ -1,6 +1,7 @@
+import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import { parseSearch } from '../components/searchText.js'
-import { beginnings, standingsAsked } from './conditions.js'
+import { beginnings } from './conditions.js'
 import type { Db } from './connection.js'
 import { type FindingFilter, type FindingLine, filtered, type Order, toLine } from './queries.js'
 import { type InOrder, readInOrder, type Tier } from './reading-in-order.js'
@@ -75,6 +76,17 @@ function legsOf(filter: FindingFilter): FindingFilter[] {
   const byDate = filter.order === 'newest' || filter.order === 'oldest'
   if (!standings || standings.length < 2 || !byDate || beginnings(parseSearch(filter.words)).length > 0) return [filter]
   return standings.map((standing) => ({ ...filter, standings: [standing] }))
+}
+
+/** The standings that a filter and its search leave; null: neither asks for any. */
+function standingsAsked({ standings, words }: FindingFilter): Standing[] | null {
+  const asked = parseSearch(words).terms.filter((term) => term.kind === 'standing')
+  if (standings.length === 0 && asked.length === 0) return null
+  return STANDINGS.filter(
+    (standing) =>
+      (standings.length === 0 || standings.includes(standing)) &&
+      asked.every(({ value, not }) => value.includes(standing) !== not),
+  )
 }
 
 const keysOf = (order: Order): string[] => COLUMNS[order].map(([column]) => `findings.${column}`)

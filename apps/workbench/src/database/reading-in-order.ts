@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
-import { parseSearch } from '../components/searchText.js'
-import { beginnings, narrowIndex } from './conditions.js'
+import { parseSearch, type Term } from '../components/searchText.js'
+import { beginnings } from './conditions.js'
 import { type Db, transact } from './connection.js'
 import { type FindingFilter, filtered, type Order } from './queries.js'
 
@@ -62,6 +62,21 @@ export async function readInOrder(db: Db, page: Page): Promise<number[] | undefi
   if (sample.ids.length * (MOST_READ / SAMPLE) < size) return undefined
   const most = await read(db, page, ordered, MOST_READ)
   return most.sure ? most.ids : undefined
+}
+
+/**
+ * The index of what a filter asks for beside words, null: the database is to choose among several, undefined: it asks for
+ * nothing else that has one.
+ */
+function narrowIndex(filter: FindingFilter): string | null | undefined {
+  const { terms, before, after } = parseSearch(filter.words)
+  const asks = (kind: Term['kind']) => terms.some((term) => term.kind === kind && !term.not)
+  if (asks('from')) return 'findings_of_person'
+  if (asks('in')) return 'findings_of_talk'
+  if (filter.conversation !== null) return 'findings_of_conversation'
+  const byDay = before ?? after ?? filter.fromDay ?? filter.toDay
+  const other = asks('has') || asks('standing') || filter.standings.length > 0 || filter.matching
+  return other || byDay !== null ? null : undefined
 }
 
 /** The way by which findings are read; `index` null: as the database thinks best. `inOrder`: in the order of the page. */
