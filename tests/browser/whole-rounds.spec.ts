@@ -1,37 +1,17 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { CategoryId } from '@lumbrin/core/categories/types'
-import type { APIRequestContext } from '@playwright/test'
-import type { Bay } from '../../apps/workbench/src/services/bay.js'
 import { data } from '../../playwright.config.js'
-import { Round } from './rounds.js'
-import { expect, test } from './steps.js'
+import { BACKUPS, goRoundsOf, PHONE } from './kinds.js'
+import type { Round } from './rounds.js'
+import { expect } from './steps.js'
 
-const BRIEF: CategoryId[] = ['photos', 'messages']
-const PHONE = '00008110-0007A5C22E8B401E'
-const TABLET = '00008101-000E51A43C08001E'
-const LOCKED = '00008120-00162D9A0C93C01E'
-const REVIVED = '00008020-001A4D660A88002E'
-const backups = join(data, 'sources/Backup')
+const folderOf = (name: RegExp) => join(BACKUPS, readdirSync(BACKUPS).find((one) => name.test(one)) ?? '')
 
-/** Every kind of source that the demo ships: how it is added, and where what it shows lies without a lock. */
-interface Kind {
-  name: string
-  /** Null: nothing to compare contents with. */
-  backup: string | null
-  add(round: Round): Promise<number>
-  passes?: string[]
-  /** What a job with the categories of the demo's brief reads, where the source holds others. */
-  brief?: CategoryId[]
-}
-
-const folderOf = (name: RegExp) => join(backups, readdirSync(backups).find((one) => name.test(one)) ?? '')
-
-const KINDS: Kind[] = [
+goRoundsOf([
   {
     name: 'a plain backup',
-    backup: join(backups, PHONE),
-    add: (round) => round.add('sources', { folder: join(backups, PHONE) }),
+    backup: join(BACKUPS, PHONE),
+    add: (round) => round.add('sources', { folder: join(BACKUPS, PHONE) }),
   },
   {
     name: 'an encrypted backup',
@@ -46,42 +26,6 @@ const KINDS: Kind[] = [
     name: 'a backup in the legacy layout',
     backup: null,
     add: (round) => round.add('sources', { folder: folderOf(/^old phone/) }),
-  },
-  {
-    name: 'the trusted phone',
-    backup: join(data, 'devices', PHONE),
-    add: (round) => round.add('devices', { udid: PHONE }),
-  },
-  {
-    name: 'the tablet, once it trusts',
-    backup: join(data, 'devices', TABLET),
-    add: async (round) => {
-      await trust(round.request, TABLET)
-      return round.add('devices', { udid: TABLET })
-    },
-  },
-  {
-    name: 'the locked phone, once it is unlocked',
-    backup: join(data, 'devices', LOCKED),
-    add: async (round) => {
-      const bay = await look(round.request)
-      if (bay.devices.find(({ udid }) => udid === LOCKED)?.state !== 'ready') {
-        const refused = await round.request.post(`/api/jobs/${round.job}/devices`, { data: { udid: LOCKED } })
-        expect(refused.status()).toBe(409)
-        await press(round.request, LOCKED, { locked: false })
-        await trust(round.request, LOCKED)
-      }
-      return round.add('devices', { udid: LOCKED })
-    },
-  },
-  {
-    name: 'the phone that was brought back from recovery',
-    backup: join(data, 'devices', REVIVED),
-    add: async (round) => {
-      await revive(round.request)
-      await trust(round.request, REVIVED)
-      return round.add('devices', { udid: REVIVED })
-    },
   },
   ...['snapshot-2026-10-03', 'snapshot-2026-11-24'].map((snapshot) => ({
     name: `the cloud backup ${snapshot}`,
@@ -119,54 +63,7 @@ const KINDS: Kind[] = [
     passes: ['carving'],
     brief: ['app-pictures'],
   },
-]
-
-for (const { name, backup, add, passes = [], brief = BRIEF } of KINDS)
-  for (const [scope, categories] of [
-    ['what the brief asks for', brief],
-    ['every category', []],
-  ] as const)
-    test(`the whole round of ${name}: ${scope}`, async ({ request, baseURL }) => {
-      const round = await Round.begin(request, baseURL ?? '', `Round: ${name}`, [...categories])
-      const source = await add(round)
-      const state = await round.read(source, categories, passes)
-      expect(state).toBe('done')
-      const lines = await round.findings()
-      expect(lines.length).toBeGreaterThan(0)
-      const sums = await round.openAll(lines, backup)
-      await round.handOver(lines, sums)
-    })
-
-const look = async (request: APIRequestContext) => (await (await request.get('/api/bay')).json()) as Bay
-
-/** What hands would do with a device. */
-async function press(request: APIRequestContext, udid: string, switches: object): Promise<void> {
-  const { controls } = await look(request)
-  await request.post(`${controls}devices/${udid}`.replace(/([^:/])devices/, '$1/devices'), { data: switches })
-}
-
-/** Has a device trust this computer, as its owner would on its screen. */
-async function trust(request: APIRequestContext, udid: string): Promise<void> {
-  const isReady = async () => (await look(request)).devices.find((one) => one.udid === udid)?.state === 'ready'
-  if (await isReady()) return
-  await request.post(`/api/bay/${udid}/trust`, { data: {} })
-  await press(request, udid, { trust: 'yes' })
-  await request.post(`/api/bay/${udid}/trust`, { data: {} })
-  await expect.poll(isReady).toBe(true)
-}
-
-/** Installs the system of the phone that waits in recovery anew, and keeps what is on it. */
-async function revive(request: APIRequestContext): Promise<void> {
-  const { recovering } = await look(request)
-  const waiting = recovering.find((one) => one.udid === REVIVED)
-  if (waiting) {
-    const image = waiting.images[0]?.id ?? ''
-    await request.post(`/api/bay/${REVIVED}/install`, { data: { image, keep: true } })
-  }
-  await expect
-    .poll(async () => (await look(request)).devices.some(({ udid }) => udid === REVIVED), { timeout: 120_000 })
-    .toBe(true)
-}
+])
 
 async function signIn(round: Round): Promise<void> {
   const address = `/api/jobs/${round.job}/cloud`
@@ -178,7 +75,7 @@ async function signIn(round: Round): Promise<void> {
 /** Bytes without names that hold some pictures of the phone. */
 function rawImage(): string {
   const file = join(data, 'bytes without names.img')
-  const shelf = join(backups, PHONE)
+  const shelf = join(BACKUPS, PHONE)
   const pictures: Buffer[] = []
   for (const name of readdirSync(shelf).filter((one) => /^[0-9a-f]{2}$/.test(one)))
     for (const id of readdirSync(join(shelf, name))) {
