@@ -26,8 +26,10 @@ async function buildSources() {
       ...(large ? ['large'] : []),
     ])
   }
-  const devices = await startStandIn('device', [join(data, 'devices'), '0', '0'])
-  const cloud = await startStandIn('cloud', [join(data, 'cloud'), '0'])
+  const [devices, cloud] = await Promise.all([
+    startStandIn('device', [join(data, 'devices'), '0', '0']),
+    startStandIn('cloud', [join(data, 'cloud'), '0']),
+  ])
   const [muxPort, control] = devices.words
   return {
     env: {

@@ -64,7 +64,7 @@ async function buildSnapshots(folder: string, size: DemoSize): Promise<void> {
   const parts = `${folder}.part`
   await rm(parts, { recursive: true, force: true })
   await mkdir(parts, { recursive: true })
-  const pictures = await makePhonePictures(size)
+  const pictures = await makePhonePictures(folder, size)
   const before = new BackupBuilder(join(parts, 'before'), { ...PHONE, osVersion: '17.6', takenAt: BEFORE_THE_LOSS })
   await fillEarlier(before, parts, pictures, size)
   const newest = new BackupBuilder(join(parts, 'newest'), { ...PHONE, takenAt: LAST_NIGHT })

@@ -1,5 +1,5 @@
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { BackupBuilder } from '../backup/builder.js'
 import { Random } from '../random.js'
@@ -63,7 +63,7 @@ export async function buildDemo(folder: string, size: DemoSize = FULL_DEMO): Pro
   const parts = `${folder}.part`
   await rm(parts, { recursive: true, force: true })
   await mkdir(join(parts, 'Backup'), { recursive: true })
-  const pictures = await makePhonePictures(size)
+  const pictures = await makePhonePictures(folder, size)
   const truth: DemoTruth = {
     plain: await buildPlain(parts, pictures, size),
     encrypted: await buildEncrypted(parts, pictures, size),
@@ -75,8 +75,9 @@ export async function buildDemo(folder: string, size: DemoSize = FULL_DEMO): Pro
   return truth
 }
 
-/** The phone's pictures, the same every time. */
-export const makePhonePictures = (size: DemoSize) => makePictures(size.pictures, DEMO_TAKEN_AT, 20261114)
+/** The phone's pictures, the same every time; kept beside `folder` for the parts of the demo that come after. */
+export const makePhonePictures = (folder: string, size: DemoSize) =>
+  makePictures(size.pictures, DEMO_TAKEN_AT, 20261114, join(dirname(folder), 'pictures'))
 
 export const PHONE = {
   name: `${OWNER.split(' ')[0]}’s phone`,

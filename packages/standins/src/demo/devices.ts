@@ -29,7 +29,7 @@ export async function buildDeviceStores(
 }
 
 async function fillPhone(backup: BackupBuilder, parts: string, size: DemoSize): Promise<void> {
-  await fillNewest(backup, parts, await makePhonePictures(size), size)
+  await fillNewest(backup, parts, await makePhonePictures(parts, size), size)
 }
 
 const ITEMS = 12

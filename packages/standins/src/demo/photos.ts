@@ -1,4 +1,6 @@
-import { readFile, rm } from 'node:fs/promises'
+import { createHash } from 'node:crypto'
+import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
 import sqlite from 'node-sqlite3-wasm'
 import sharp from 'sharp'
 import { Random } from '../random.js'
@@ -38,8 +40,11 @@ function exifTime(date: Date, zone: number): string {
 const exifZone = (zone: number) =>
   `${zone < 0 ? '-' : '+'}${two(Math.floor(Math.abs(zone) / 60))}:${two(Math.abs(zone) % 60)}`
 
-/** Makes `count` pictures over three years, newest last. Some are in the bin, a few were deleted for good. */
-export async function makePictures(count: number, takenAt: Date, seed: number): Promise<Picture[]> {
+/**
+ * Makes `count` pictures over three years, newest last. Some are in the bin, a few were deleted for good. `shelf`: a
+ * folder in which rendered pictures are kept, for others who make the same ones.
+ */
+export async function makePictures(count: number, takenAt: Date, seed: number, shelf?: string): Promise<Picture[]> {
   const random = new Random(seed)
   const pictures: Picture[] = []
   const heics: (Buffer | undefined)[] = []
@@ -70,12 +75,27 @@ export async function makePictures(count: number, takenAt: Date, seed: number): 
   const worker = async () => {
     for (let job = queue.pop(); job; job = queue.pop()) {
       const { picture, heic, svg } = job
-      picture.jpeg = await render(svg, exifTime(picture.takenAt, picture.zone), exifZone(picture.zone))
+      const [time, zone] = [exifTime(picture.takenAt, picture.zone), exifZone(picture.zone)]
+      picture.jpeg = await keptOn(shelf, svg + time + zone, () => render(svg, time, zone))
       picture.original = heic ? dated(heic, picture) : picture.jpeg
     }
   }
   await Promise.all([worker(), worker(), worker()])
   return pictures
+}
+
+/** What is kept under a key on a shelf; made where it is not there yet. */
+async function keptOn(shelf: string | undefined, key: string, make: () => Promise<Buffer>): Promise<Buffer> {
+  if (shelf === undefined) return make()
+  const file = join(shelf, `${createHash('sha256').update(key).digest('hex')}.jpg`)
+  const kept = await readFile(file).catch(() => undefined)
+  if (kept) return kept
+  const made = await make()
+  // Another process may read it meanwhile: it is there whole, or not at all.
+  await mkdir(shelf, { recursive: true })
+  await writeFile(`${file}.${process.pid}`, made)
+  await rename(`${file}.${process.pid}`, file)
+  return made
 }
 
 /** A HEIC picture that was made ahead, with the time of this one in its EXIF: as many bytes as were there. */
