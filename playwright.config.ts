@@ -9,8 +9,7 @@ const QUIET = ['--disable-quic', '--disable-background-networking', '--disable-c
 export default defineConfig({
   testDir: 'tests/browser',
   outputDir: '.lumbrin/browser-results',
-  // One goes the rounds, which take longest, while the other looks at the pages.
-  workers: 2,
+  workers: 1,
   // A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow.
   timeout: 300_000,
   expect: { timeout: 60_000 },
@@ -21,8 +20,7 @@ export default defineConfig({
     launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: QUIET },
   },
   projects: [
-    { name: 'rounds', testMatch: 'whole-rounds.spec.ts' },
-    { name: 'checks', testIgnore: ['screenshots.spec.ts', 'whole-rounds.spec.ts'] },
+    { name: 'checks', testIgnore: 'screenshots.spec.ts' },
     { name: 'screenshots', testMatch: 'screenshots.spec.ts' },
   ],
   // The application as a new user starts it.

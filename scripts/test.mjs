@@ -21,7 +21,7 @@ const CHECKS = [
   ['types', [...tool('typescript/bin/tsc'), '-p', '.']],
   ['types of pages', [...tool('astro/astro.js'), 'check', '--root', 'apps/workbench', '--minimumSeverity', 'warning']],
   ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
-  ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'rounds', '--project', 'checks']],
+  ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
 ]
 
 await main(async () => {
