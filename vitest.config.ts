@@ -14,6 +14,8 @@ export default defineConfig({
           name: 'unit',
           include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
           globalSetup: ['tests/setup/demo.ts'],
+          // What they test keeps nothing between two tests, and half of the time would go into loading it anew.
+          isolate: false,
           ...PATIENT,
         },
       },

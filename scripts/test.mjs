@@ -6,7 +6,8 @@ import { main, run, say } from './setup/shell.mjs'
 
 const tool = (name) => [process.execPath, `node_modules/${name}`]
 
-const CHECKS = [
+/** What needs no run of the product: all at once. */
+const STATIC = [
   ['format and lint', [...tool('@biomejs/biome/bin/biome'), 'ci', '--error-on-warnings', '.']],
   [
     'import directions',
@@ -20,9 +21,21 @@ const CHECKS = [
   ],
   ['types', [...tool('typescript/bin/tsc'), '-p', '.']],
   ['types of pages', [...tool('astro/astro.js'), 'check', '--root', 'apps/workbench', '--minimumSeverity', 'warning']],
+]
+
+/** One after the other: each needs the whole machine. */
+const TESTS = [
   ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
   ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
 ]
+
+/** Runs a check to its end, and says how long it took. `quiet`: what it says is shown only when it fails. */
+async function check([name, [command, ...words]], env, quiet = false) {
+  const began = Date.now()
+  say(name)
+  await run(command, words, { env, quiet })
+  say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
+}
 
 await main(async () => {
   await installNodePackages()
@@ -31,12 +44,8 @@ await main(async () => {
   await buildPrograms()
   await withScratch(async (folder) => {
     const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_DATA: `${folder}/browser` }
-    for (const [name, [command, ...words]] of CHECKS) {
-      const began = Date.now()
-      say(name)
-      await run(command, words, { env })
-      say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
-    }
+    await Promise.all(STATIC.map((one) => check(one, env, true)))
+    for (const one of TESTS) await check(one, env)
   })
   say('all checks passed')
 })
