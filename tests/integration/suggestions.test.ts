@@ -34,12 +34,28 @@ describe('what a search offers', () => {
         ...suggestions.from.map((name) => `from:"${name}"`),
         ...suggestions.in.map((name) => `in:"${name}"`),
         ...suggestions.has.map((having) => `has:${having}`),
+        ...suggestions.standing.map((standing) => `standing:${standing}`),
+        ...suggestions.years.map((year) => `after:${year}`),
       ]
       for (const words of searches)
         expect(await found(bench, category, words), `${words} in ${category}`).toBeGreaterThan(0)
       offered += searches.length
     }
     expect(offered).toBeGreaterThan(20)
+  })
+
+  it('names those standings that there are, and no other', async () => {
+    const bench = await benchThatRead()
+    for (const category of CATEGORIES) {
+      const { standing } = await suggestionsFor(bench.db, bench.jobId, category)
+      const there = await bench
+        .db('findings')
+        .where({ job_id: bench.jobId, category })
+        .distinct('standing')
+        .pluck('standing')
+      expect(standing.filter((one) => one !== 'lost').sort(), category).toEqual(there.sort())
+      expect(standing.includes('lost'), category).toBe(there.some((one) => one !== 'kept' && one !== 'elsewhere'))
+    }
   })
 
   it('spans the years in which there is something, the last first', async () => {
@@ -76,7 +92,13 @@ describe('what a search offers', () => {
 
   it('is nothing where there is nothing', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), folder)
-    expect(await suggestionsFor(bench.db, bench.jobId, 'messages')).toEqual({ from: [], in: [], has: [], years: [] })
+    expect(await suggestionsFor(bench.db, bench.jobId, 'messages')).toEqual({
+      from: [],
+      in: [],
+      has: [],
+      standing: [],
+      years: [],
+    })
   })
 })
 

@@ -1,4 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
+import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { HAVING, type Having } from '../components/searchText.js'
 import type { Db } from './connection.js'
 import { type NameKind, numbersWith } from './names.js'
@@ -8,10 +9,14 @@ export interface Suggestions {
   from: string[]
   in: string[]
   has: Having[]
+  /** Of the standings, and `lost` for all of what is gone. */
+  standing: (Standing | 'lost')[]
   years: number[]
 }
 
 const MOST_NAMES = 40
+/** All numbers that say what a finding has. */
+const NUMBERS = Array.from({ length: 16 }, (_, number) => number)
 /** Whoever is frequent among the newest findings is offered first. */
 const NEWEST = 5_000
 
@@ -38,12 +43,14 @@ export async function suggestionsFor(db: Db, jobId: number, category: CategoryId
     // A name stands before its number.
     return [...new Set([...known, ...others].map(({ words }) => words.split('\n', 1)[0] as string))]
   }
-  // A look into the index for each number, where to read all of it would take as long as there are findings.
-  const one = (number: number) => mine().where('has', number).limit(1).select('has')
-  const held: { has: number }[] = await db.unionAll(
-    Array.from({ length: 16 }, (_, number) => one(number)),
-    true,
-  )
+  // A look into the index for each value, where to read all of it would take as long as there are findings.
+  const present = async <Value extends string | number>(column: string, values: readonly Value[]): Promise<Value[]> => {
+    const one = (value: Value) => mine().where(column, value).limit(1).select({ value: column })
+    const rows: { value: unknown }[] = await db.unionAll(values.map(one), true)
+    return values.filter((value) => rows.some((row) => String(row.value) === String(value)))
+  }
+  const held = await present('has', NUMBERS)
+  const standings = await present('standing', STANDINGS)
   const span = await mine().min({ first: 'happened_at' }).max({ last: 'happened_at' }).first()
   const yearOf = (date: unknown) => (date instanceof Date ? date.getUTCFullYear() : null)
   const first = yearOf(span?.first) ?? 0
@@ -51,7 +58,8 @@ export async function suggestionsFor(db: Db, jobId: number, category: CategoryId
   return {
     from: await names('person'),
     in: await names('talk'),
-    has: HAVING.filter((having) => held.some(({ has }) => numbersWith(having).includes(Number(has)))),
+    has: HAVING.filter((having) => held.some((number) => numbersWith(having).includes(number))),
+    standing: [...(standings.some((one) => LOST_STANDINGS.includes(one)) ? (['lost'] as const) : []), ...standings],
     years: Array.from({ length: Math.max(0, Math.min(50, last - first + 1)) }, (_, i) => last - i),
   }
 }

@@ -38,7 +38,7 @@ export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Prop
       case 'open': {
         const query = new URLSearchParams({ category: wanted[0] ?? 'photos', matching: 'true' })
         if (action.standings.length > 0) query.set('standings', action.standings.join(','))
-        return link('Open them', `/jobs/${jobId}/findings?${query}`)
+        return link('Open in Findings', `/jobs/${jobId}/findings?${query}`)
       }
       case 'read':
         return button('Read it now', () =>

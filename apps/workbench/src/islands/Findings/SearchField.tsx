@@ -1,4 +1,3 @@
-import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { useEffect, useRef, useState } from 'react'
 import { OPERATORS, parseSearch } from '../../components/searchText'
 import type { FindingsQuery } from './query'
@@ -38,7 +37,7 @@ export function SearchField({ jobId, query: { words, ...query }, change }: Props
         ...suggestions.in.map((name) => `in:${quoted(name)}`),
         ...suggestions.has.map((having) => `has:${having}`),
         ...suggestions.years.map((year) => `after:${year}`),
-        ...['lost', ...STANDINGS].map((standing) => `standing:${standing}`),
+        ...suggestions.standing.map((standing) => `standing:${standing}`),
       ]
     : []
   return (
@@ -46,7 +45,7 @@ export function SearchField({ jobId, query: { words, ...query }, change }: Props
       <input
         ref={field}
         type="search"
-        className="field !w-auto max-w-60 min-w-32 flex-1 basis-36"
+        className="field !w-auto max-w-xl min-w-44 flex-1 basis-44"
         placeholder="Search  ( / )"
         title={`Words, and: ${OPERATORS.map(([, example]) => example).join(', ')}`}
         list="search-operators"
