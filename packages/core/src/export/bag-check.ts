@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto'
+import { createHash, webcrypto } from 'node:crypto'
 import { createReadStream } from 'node:fs'
 import { readdir, readFile, stat } from 'node:fs/promises'
 import { join, relative } from 'node:path'
@@ -47,9 +47,15 @@ export async function checkBag(folder: string): Promise<BagCheck> {
   return check
 }
 
+// Up to this size a file is hashed in one piece, on another thread.
+const AT_ONCE = 16 << 20
+const CHUNK = 1 << 20
+
 /** SHA-256 of a file's bytes, as hexadecimal digits. */
 export async function sha256OfFile(path: string): Promise<string> {
+  if ((await stat(path)).size <= AT_ONCE)
+    return Buffer.from(await webcrypto.subtle.digest('SHA-256', await readFile(path))).toString('hex')
   const hash = createHash('sha256')
-  for await (const chunk of createReadStream(path)) hash.update(chunk)
+  for await (const chunk of createReadStream(path, { highWaterMark: CHUNK })) hash.update(chunk)
   return hash.digest('hex')
 }

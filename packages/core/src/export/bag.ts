@@ -5,8 +5,8 @@ import { messageOf } from '../io/errors.js'
 import { digest } from '../io/hash.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
 import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, syncFolder, writeSynced } from './bag-adding.js'
-import { sha256OfFile } from './bag-check.js'
 import { BagJournal } from './bag-journal.js'
+import { ReadBack } from './bag-return.js'
 import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
 
 /**
@@ -21,6 +21,7 @@ export class BagWriter {
   readonly #placeOf = new Map<string, string>()
   readonly #placeOfContent = new Map<string, string>()
   readonly #open = new Set<OpenFile>()
+  readonly #readBack: ReadBack
 
   private constructor(
     readonly destination: string,
@@ -33,6 +34,7 @@ export class BagWriter {
     readonly id: string,
     readonly group: string | null,
   ) {
+    this.#readBack = new ReadBack(staging)
     for (const { path, sha256 } of earlier) this.#placeOfContent.set(sha256, path.slice(PAYLOAD.length + 1))
   }
 
@@ -122,9 +124,11 @@ export class BagWriter {
     await mkdir(dirname(full), { recursive: true })
     // What lies there is from an attempt that was broken off.
     const handle = await open(full, 'w')
-    const file = new OpenFile(handle, (bytes, sha256) => {
+    const file = new OpenFile(handle, async (bytes, sha256) => {
       this.#open.delete(file)
-      this.files.push({ path: `${PAYLOAD}/${path}`, bytes, sha256 })
+      const written = { path: `${PAYLOAD}/${path}`, bytes, sha256 }
+      this.files.push(written)
+      await this.#readBack.begin(written, handle)
     })
     this.#open.add(file)
     return file
@@ -151,7 +155,7 @@ export class BagWriter {
       manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) }))),
     ])
     await this.#removeStrangers()
-    await this.#readBack()
+    await this.#requireReadBack()
     await this.journal.remove()
     for (const [name, text] of tags) await writeSynced(join(this.staging, name), text)
     if (this.earlier.length > 0) {
@@ -164,15 +168,13 @@ export class BagWriter {
     await syncFolder(dirname(this.destination))
   }
 
-  /** Every file that was written, against its checksum: what the disk keeps is what counts. */
-  async #readBack(): Promise<void> {
-    for (const { path, sha256 } of this.files) {
-      const kept = await sha256OfFile(join(this.staging, path)).catch(() => undefined)
-      if (kept !== sha256)
-        throw new DestinationError(
-          `"${path}" was written, and cannot be read back as it was: the disk may be failing, or somebody changed it. Nothing was put into "${this.destination}"; try another disk.`,
-        )
-    }
+  /** What the disk keeps is what counts. */
+  async #requireReadBack(): Promise<void> {
+    const altered = await this.#readBack.firstAltered(this.files)
+    if (altered)
+      throw new DestinationError(
+        `"${altered.path}" was written, and cannot be read back as it was: the disk may be failing, or somebody changed it. Nothing was put into "${this.destination}"; try another disk.`,
+      )
   }
 
   /** Removes what a broken attempt wrote and this one did not. */
@@ -188,6 +190,7 @@ export class BagWriter {
   /** Leaves what was written so far to the next attempt. */
   async suspend(): Promise<void> {
     for (const file of this.#open) await file.close()
+    await this.#readBack.settle()
     await this.journal.close()
   }
 
@@ -205,7 +208,8 @@ class OpenFile {
 
   constructor(
     readonly handle: FileHandle,
-    readonly done: (bytes: number, sha256: string) => void,
+    /** Takes over the handle, which is still open. */
+    readonly done: (bytes: number, sha256: string) => Promise<void>,
   ) {}
 
   async write(piece: string | Uint8Array): Promise<void> {
@@ -216,9 +220,7 @@ class OpenFile {
   }
 
   async close(): Promise<void> {
-    await this.handle.datasync()
-    await this.handle.close()
-    this.done(this.#bytes, this.#hash.digest('hex'))
+    await this.done(this.#bytes, this.#hash.digest('hex'))
   }
 }
 
