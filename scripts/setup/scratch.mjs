@@ -7,8 +7,8 @@ const IN_MEMORY = '/dev/shm'
 const ROOM_NEEDED = 6e9
 
 /**
- * Runs work with a folder that goes when the work ends. It lies in memory where there is room: tests make thousands of
- * small files and databases that nobody needs later, and would wait for the disk at each.
+ * Runs `work` with a temporary folder that is deleted when the work ends. The folder is on a file system in memory where
+ * there is room: tests write thousands of small files and databases, and would wait for the disk at each.
  */
 export async function withScratch(work) {
   const folder = mkdtempSync(join(hasRoom() ? IN_MEMORY : tmpdir(), 'lumbrin-checks-'))

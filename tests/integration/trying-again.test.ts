@@ -28,7 +28,7 @@ import { workbenchWith } from './workbench.js'
 const demo = demoBackup(inject('demoFolder')).folder
 const MESSAGES = fileIdOf('HomeDomain', 'Library/SMS/sms.db')
 
-/** A copy of the demo's backup that may be harmed, as the source of a job. */
+/** A job whose source is a copy of the demo's backup, which the test may damage. */
 async function benchWithCopy() {
   const copy = join(scratchFolder(), 'copy')
   cpSync(demo, copy, { recursive: true, preserveTimestamps: true })

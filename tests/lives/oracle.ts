@@ -35,7 +35,7 @@ export interface KnownState {
   read: boolean
 }
 
-/** True for a state of the device that the brief is about. */
+/** True if a capture is of the device that the brief is about, and not of the account. */
 const isOfBrief = (capture: Capture): boolean => capture.device === 0 && !isOfAccount(capture)
 
 const HIDES = ['damaged', 'absent', 'missing']

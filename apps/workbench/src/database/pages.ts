@@ -78,7 +78,7 @@ function legsOf(filter: FindingFilter): FindingFilter[] {
   return standings.map((standing) => ({ ...filter, standings: [standing] }))
 }
 
-/** The standings that a filter and its search leave; null: neither asks for any. */
+/** The standings that both a filter and its search allow; null: neither restricts them. */
 function standingsAsked({ standings, words }: FindingFilter): Standing[] | null {
   const asked = parseSearch(words).terms.filter((term) => term.kind === 'standing')
   if (standings.length === 0 && asked.length === 0) return null

@@ -5,10 +5,10 @@ import { type Db, transact } from './connection.js'
 import { type FindingFilter, filtered, type Order } from './queries.js'
 
 /**
- * The index of words gives all findings that hold a word, in no order: for a word in a tenth of half a million findings
- * that takes half a second, whatever page is asked for. What is frequent is on every page, so that reading findings in
- * the order that is shown finds a page of them at once. What is rare for another reason than its words (a person, a
- * standing) is read by the index of that.
+ * The full-text index returns all findings that contain a word, in no order: for a word in a tenth of half a million
+ * findings that takes half a second, whichever page is asked for. A frequent word is on every page, so that a scan in the
+ * order shown fills a page at once. A search that is narrow for another reason (a person, a standing) is answered by the
+ * index of that column.
  */
 
 /** A stretch of the order in which a page lies. */
@@ -34,7 +34,7 @@ const INDEX_OF: Record<Order, string> = {
   largest: 'findings_by_size',
 }
 
-/** A search for a page of `size` findings in one stretch of its order. */
+/** One request: at most `size` findings of a filter, from one range of the order shown. */
 export interface Page {
   jobId: number
   filter: FindingFilter
@@ -118,7 +118,7 @@ interface Text {
   text: string | null
 }
 
-/** Those of some findings in which words begin so, in the same order. */
+/** Of these findings, in the same order, those in which each of the words is the beginning of a word. */
 async function havingAll(db: Db, ids: readonly number[], words: readonly string[]): Promise<number[]> {
   if (words.length === 0) return [...ids]
   const texts: Text[] = await db('findings').whereIn('id', ids).select('id', 'title', 'text')

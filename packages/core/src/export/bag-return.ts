@@ -32,7 +32,7 @@ export class ReadBack {
 
   /**
    * The first of these files that the disk does not give back as it was written; undefined: it gives back all of them.
-   * @throws what a flush ended with
+   * @throws the error of the file system where a file could not be flushed
    */
   async firstAltered(files: readonly BagFile[]): Promise<BagFile | undefined> {
     await this.settle()

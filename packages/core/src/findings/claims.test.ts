@@ -4,7 +4,7 @@ import { CONTENT_STATES } from '../categories/content-states.js'
 import { claimOf, isLost } from './standing.js'
 import type { CategoryState, SeenAs } from './states.js'
 
-// What holds of every claim, whatever is seen (docs/truth.md, rules 2 and 5 to 10).
+// Properties that every claim must have, whatever the sources show (docs/truth.md, rules 2 and 5 to 10).
 
 const PHONE = 'phone'
 const CONDITIONS = ['live', 'binned', 'rebuilt', 'partial'] as const
@@ -37,11 +37,11 @@ const cases = fc
   })
   .filter(({ seen }) => seen.length > 0)
 
-/** A fault that shows in one case of some thousands shows at once, and not some day. */
+/** Many cases: a fault that shows in one of some thousands is found in this run. */
 const holds = <T>(property: fc.IProperty<T>) => fc.assert(property, { numRuns: 3000 })
 
 const claim = (seen: readonly SeenAs[], states: readonly CategoryState[]) => claimOf(seen, states, PHONE, '')
-/** What of a claim is shown to people; a copy of a backup may take its original's place as the best one. */
+/** Standing and window of a claim, without its best copy: a backup and its copy are equally good. */
 const told = (seen: readonly SeenAs[], states: readonly CategoryState[]) => {
   const { standing, window } = claim(seen, states)
   return { standing, window }

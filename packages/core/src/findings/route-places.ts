@@ -15,7 +15,7 @@ import {
 /** The device was read as it is now, so that its bins were looked into. */
 const deviceWasRead = ({ sources }: RouteFacts) =>
   sources.some(({ kind, ofBriefDevice, read }) => kind === 'device' && ofBriefDevice && read)
-/** Known backups of the job's devices, those from before the loss first. */
+/** Of the backups that were not added, those of the job's devices: first those made before the loss. */
 function candidates<Backup extends KnownBackup | KnownSnapshot>(facts: RouteFacts, known: readonly Backup[]): Backup[] {
   // Where the job has no source yet, any of them may be the owner's.
   const mine = known.filter(({ ofJobDevice }) => ofJobDevice || facts.sources.length === 0).sort(newestFirst)

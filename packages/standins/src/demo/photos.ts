@@ -41,10 +41,10 @@ const exifZone = (zone: number) =>
   `${zone < 0 ? '-' : '+'}${two(Math.floor(Math.abs(zone) / 60))}:${two(Math.abs(zone) % 60)}`
 
 /**
- * Makes `count` pictures over three years, newest last. Some are in the bin, a few were deleted for good. `shelf`: a
- * folder in which rendered pictures are kept, for others who make the same ones.
+ * Makes `count` pictures over three years, newest last. Some are in the bin, a few were deleted for good. `cache`: a
+ * folder in which rendered pictures are kept, for other programs that make the same ones.
  */
-export async function makePictures(count: number, takenAt: Date, seed: number, shelf?: string): Promise<Picture[]> {
+export async function makePictures(count: number, takenAt: Date, seed: number, cache?: string): Promise<Picture[]> {
   const random = new Random(seed)
   const pictures: Picture[] = []
   const heics: (Buffer | undefined)[] = []
@@ -76,7 +76,7 @@ export async function makePictures(count: number, takenAt: Date, seed: number, s
     for (let job = queue.pop(); job; job = queue.pop()) {
       const { picture, heic, svg } = job
       const [time, zone] = [exifTime(picture.takenAt, picture.zone), exifZone(picture.zone)]
-      picture.jpeg = await keptOn(shelf, svg + time + zone, () => render(svg, time, zone))
+      picture.jpeg = await cached(cache, svg + time + zone, () => render(svg, time, zone))
       picture.original = heic ? dated(heic, picture) : picture.jpeg
     }
   }
@@ -84,15 +84,15 @@ export async function makePictures(count: number, takenAt: Date, seed: number, s
   return pictures
 }
 
-/** What is kept under a key on a shelf; made where it is not there yet. */
-async function keptOn(shelf: string | undefined, key: string, make: () => Promise<Buffer>): Promise<Buffer> {
-  if (shelf === undefined) return make()
-  const file = join(shelf, `${createHash('sha256').update(key).digest('hex')}.jpg`)
+/** The file that a cache folder holds under a key; it is made and stored where it is not there yet. */
+async function cached(cache: string | undefined, key: string, make: () => Promise<Buffer>): Promise<Buffer> {
+  if (cache === undefined) return make()
+  const file = join(cache, `${createHash('sha256').update(key).digest('hex')}.jpg`)
   const kept = await readFile(file).catch(() => undefined)
   if (kept) return kept
   const made = await make()
   // Another process may read it meanwhile: it is there whole, or not at all.
-  await mkdir(shelf, { recursive: true })
+  await mkdir(cache, { recursive: true })
   await writeFile(`${file}.${process.pid}`, made)
   await rename(`${file}.${process.pid}`, file)
   return made

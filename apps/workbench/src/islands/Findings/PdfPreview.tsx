@@ -95,7 +95,7 @@ function Page({ document, number, title }: { document: PDFDocumentProxy; number:
         aria-label={`${title}, page ${number}`}
         className="private w-full rounded-sm border border-rule bg-white"
       />
-      {failed && <Failure className="mt-2">This page is damaged.</Failure>}
+      {failed && <Failure className="mt-2">This page of the document is damaged and cannot be shown.</Failure>}
     </>
   )
 }
