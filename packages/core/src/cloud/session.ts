@@ -10,6 +10,8 @@ const PATIENCE_MS = 30_000
 const FIRST_WAIT_MS = 200
 const LONGEST_WAIT_MS = 20_000
 const MOST_TRIES = 7
+// A line that is down is told soon: whoever asks can go on later, and other work need not wait behind it.
+const TRIES_OF_A_DEAD_LINE = 4
 
 const BY_NAME: Record<string, CloudErrorCode> = {
   'wrong-password': 'wrong-password',
@@ -65,6 +67,7 @@ export class CloudLine {
         continue
       }
       if (!['busy', 'unreachable'].includes(result.code)) throw result
+      if (result.code === 'unreachable' && tries + 1 >= TRIES_OF_A_DEAD_LINE) throw result
       last = result
     }
     throw last
