@@ -16,7 +16,9 @@ declare module 'vitest' {
 
 async function tablesOf(db: Db): Promise<string[]> {
   const statements: string[] = []
-  const names: string[] = await db('information_schema.tables').whereRaw('table_schema = database()').pluck('table_name')
+  const names: string[] = await db('information_schema.tables')
+    .whereRaw('table_schema = database()')
+    .pluck('table_name')
   for (const name of names) {
     const [[table]] = await db.raw('SHOW CREATE TABLE ??', name)
     statements.push(table['Create Table'])

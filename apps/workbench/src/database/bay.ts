@@ -1,5 +1,5 @@
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asJson, parsed } from './json.js'
 
 /** Keeps when a device last trusted this computer. */
 export async function rememberTrust(db: Db, udid: string, at: Date): Promise<void> {
@@ -35,8 +35,8 @@ export async function insertReturn(
     device_name: row.deviceName,
     kind: row.kind,
     returned_at: row.at,
-    ids: JSON.stringify(ids),
-    titles: JSON.stringify(titles),
+    ids: asJson(ids),
+    titles: asJson(titles),
   })
   return id as number
 }

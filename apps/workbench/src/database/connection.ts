@@ -9,7 +9,7 @@ export type Db = Knex
  */
 export function connect(url: string): Db {
   const { hostname, port, username, password, pathname } = new URL(url)
-  return knex({
+  const db = knex({
     client: 'mysql2',
     connection: {
       host: hostname,
@@ -22,6 +22,18 @@ export function connect(url: string): Db {
     },
     pool: { min: 0, max: 10 },
   })
+  db.on('query-error', withoutValues)
+  return db
+}
+
+/** Takes out of an error what a statement was given: errors are stored and printed, and those are owners' texts. */
+function withoutValues(error: Error & { code?: string; sql?: string; sqlMessage?: string }): void {
+  error.message = isConnectionLoss(error)
+    ? `The connection to the database was lost (${error.code}).`
+    : `The database refused a statement (${error.code ?? error.name}).`
+  error.stack = `${error.name}: ${error.message}\n${error.stack?.replace(/^[\s\S]*?\n(?= {4}at )/, '') ?? ''}`
+  delete error.sql
+  delete error.sqlMessage
 }
 
 let shared: Db | undefined
@@ -67,4 +79,15 @@ const LOST = new Set([
 export function isConnectionLoss(thrown: unknown): boolean {
   if (!(thrown instanceof Error)) return false
   return LOST.has((thrown as NodeJS.ErrnoException).code ?? '') || thrown.name === 'KnexTimeoutError'
+}
+
+// The classes of SQLSTATE (ISO/IEC 9075) that speak of the data: 22 data exception, 23 integrity constraint violation.
+const OF_DATA = /^2[23]/
+// Said of data in the general class: a text that is none in the column's character set, a statement that is too long.
+const ALSO_OF_DATA = new Set(['ER_TRUNCATED_WRONG_VALUE_FOR_FIELD', 'ER_NET_PACKET_TOO_LARGE'])
+
+/** True for errors that say that the database does not take a value, now or later. */
+export function isRefusal(thrown: unknown): boolean {
+  const { code = '', sqlState = '' } = (thrown ?? {}) as { code?: string; sqlState?: string }
+  return OF_DATA.test(sqlState) || ALSO_OF_DATA.has(code)
 }

@@ -1,6 +1,7 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
-import { type Db, transact } from './connection.js'
+import { type Db, isRefusal, transact } from './connection.js'
+import { asJson } from './json.js'
 import { adoptLikeOnes, dropEmpty, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'
 import { hasOf, nameIds } from './names.js'
 import type { StepRow } from './sources.js'
@@ -60,6 +61,56 @@ export async function storeBatch(
     const others = await dropEmpty(trx, left)
     await restand(trx, origin.jobId, origin.category, [...new Set([...ids.values(), ...joined, ...others])])
   })
+}
+
+/**
+ * Stores a batch as `storeBatch` does; sightings that the database does not take are passed over, each by itself, so that
+ * none holds up the others. @returns how many were passed over
+ */
+export async function storeWhatIsTaken(
+  db: Db,
+  seen: readonly SeenSighting[],
+  origin: BatchOrigin,
+  step: Pick<StepRow, 'id'>,
+  again = false,
+): Promise<number> {
+  if (seen.reduce((sum, { sighting }) => sum + lengthOf(sighting), 0) <= MOST_IN_STATEMENT)
+    try {
+      await storeBatch(db, seen, origin, step, again)
+      return 0
+    } catch (thrown) {
+      if (!isRefusal(thrown)) throw thrown
+    }
+  if (seen.length === 1) {
+    await db('read_steps').where({ id: step.id, done: origin.first }).increment('done')
+    return 1
+  }
+  const half = seen.length >> 1
+  const before = await storeWhatIsTaken(db, seen.slice(0, half), origin, step, again)
+  const second = { ...origin, first: origin.first + half }
+  return before + (await storeWhatIsTaken(db, seen.slice(half), second, step, again))
+}
+
+// Characters. The server closes the connection on a statement that is longer than it takes, 64 MB of bytes.
+const MOST_IN_STATEMENT = 8 << 20
+
+/** About how many characters a sighting needs in a statement. */
+function lengthOf({ text, fields }: Sighting): number {
+  let length = 2 * (text?.length ?? 0)
+  for (const value of Object.values(fields))
+    if (typeof value === 'string') length += value.length
+    else if (typeof value === 'object' && value !== null && 'base64' in value) length += String(value.base64).length
+  return length
+}
+
+/** How many sightings of a step are stored before a position. */
+export async function countStored(db: Db, { sourceId, category, pass, first }: BatchOrigin): Promise<number> {
+  const row = await db('sightings')
+    .where({ source_id: sourceId, category, pass })
+    .where('ordinal', '<', first)
+    .count({ count: '*' })
+    .first()
+  return Number(row?.count ?? 0)
 }
 
 /** Removes sightings of a step from one position to another; gives the findings that they belonged to. */
@@ -142,10 +193,10 @@ function sightingRow(sighting: Sighting, keys: Keys, findingId: number, origin: 
     happened_at: sighting.when ? new Date(sighting.when) : null,
     title: cut(sighting.title, 500),
     text: sighting.text,
-    fields: JSON.stringify(sighting.fields),
-    content: sighting.content && JSON.stringify(sighting.content),
-    origin: JSON.stringify(sighting.origin),
-    missing: JSON.stringify(sighting.missing),
+    fields: asJson(sighting.fields),
+    content: sighting.content && asJson(sighting.content),
+    origin: asJson(sighting.origin),
+    missing: asJson(sighting.missing),
     confidence: sighting.confidence,
     has: hasOf(sighting),
   }

@@ -1,7 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { PackageSummary } from '@lumbrin/core/export/package'
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asJson, parsed } from './json.js'
 
 // Stored in handovers.state: renaming a value needs a migration.
 export type HandoverState = 'queued' | 'running' | 'stopping' | 'stopped' | 'done' | 'failed'
@@ -58,7 +58,7 @@ export async function insertHandover(
     destination,
     state: 'queued',
     total,
-    options: JSON.stringify(options),
+    options: asJson(options),
     created_at: new Date(),
   })
   return id as number
@@ -102,7 +102,7 @@ export async function endHandover(
   id: number,
   result: { summary: PackageSummary } | { error: string },
 ): Promise<void> {
-  const summary = 'summary' in result ? JSON.stringify(result.summary) : null
+  const summary = 'summary' in result ? asJson(result.summary) : null
   const error = 'error' in result ? result.error : null
   await db('handovers')
     .where({ id })

@@ -1,6 +1,7 @@
 import { randomBytes, randomUUID } from 'node:crypto'
 import { type Brief, briefSchema } from '../services/brief.js'
 import { type Db, transact } from './connection.js'
+import { asJson } from './json.js'
 
 /** A job as it is stored. */
 export interface JobRow {
@@ -90,7 +91,7 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
       number,
       uid,
       owner: brief.owner,
-      brief: JSON.stringify(brief),
+      brief: asJson(brief),
       created_at: now,
     })
     return { id: id as number, number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
@@ -108,7 +109,7 @@ async function installationMark(db: Db): Promise<string> {
   if (known !== undefined) return known
   const mark = [...randomBytes(MARK_LENGTH)].map((byte) => LETTERS[byte % LETTERS.length]).join('')
   await db('settings')
-    .insert({ name: 'installation', value: JSON.stringify({ mark }) })
+    .insert({ name: 'installation', value: asJson({ mark }) })
     .onConflict('name')
     .ignore()
   // Where two jobs were opened at once, the first mark counts.
@@ -118,7 +119,7 @@ async function installationMark(db: Db): Promise<string> {
 export async function updateBrief(db: Db, id: number, brief: Brief): Promise<void> {
   await db('jobs')
     .where({ id })
-    .update({ owner: brief.owner, brief: JSON.stringify(brief) })
+    .update({ owner: brief.owner, brief: asJson(brief) })
 }
 
 /** Says that findings of a job are still to be settled with its brief. */
@@ -178,7 +179,7 @@ export async function loadSetting(db: Db, name: string): Promise<unknown> {
 
 export async function saveSetting(db: Db, name: string, value: unknown): Promise<void> {
   await db('settings')
-    .insert({ name, value: JSON.stringify(value) })
+    .insert({ name, value: asJson(value) })
     .onConflict('name')
     .merge()
 }

@@ -1,4 +1,5 @@
 import type { Db } from './connection.js'
+import { asJson } from './json.js'
 
 // The job itself and its log stay as the record.
 const KEPT = ['jobs', 'log']
@@ -43,7 +44,7 @@ export async function purgeRows(db: Db, jobId: number): Promise<void> {
   await db('log').where({ job_id: jobId }).update({ detail: '' })
   await db('jobs')
     .where({ id: jobId })
-    .update({ owner: PURGED_OWNER, brief: JSON.stringify({ owner: PURGED_OWNER }), said: null })
+    .update({ owner: PURGED_OWNER, brief: asJson({ owner: PURGED_OWNER }), said: null })
   for (const table of [...tables, ...KEPT, 'read_steps']) await db.raw('OPTIMIZE TABLE ??', [table])
 }
 

@@ -5,7 +5,7 @@ import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
 import { type Db, transact } from './connection.js'
-import { parsed } from './json.js'
+import { asJson, parsed } from './json.js'
 
 /** A source of a job as it is stored. */
 export interface SourceRow {
@@ -87,7 +87,7 @@ export async function insertSource(
       kind: info.kind,
       path: info.path,
       path_hash: digest('sha256', `${info.path}${state}`),
-      info: JSON.stringify(rest),
+      info: asJson(rest),
       taken_at: takenAt,
       ...size,
       added_at: new Date(),
@@ -124,7 +124,7 @@ export async function updateSource(
 ): Promise<void> {
   await db('sources')
     .where({ id })
-    .update({ info: JSON.stringify(info), taken_at: takenAt, ...size })
+    .update({ info: asJson(info), taken_at: takenAt, ...size })
 }
 
 /** Queues a read with its steps. */
@@ -243,7 +243,7 @@ export async function dateStep(db: Db, stepId: number, takenAt: Date | null): Pr
 export async function keepAccount(db: Db, stepId: number, account: StepAccount): Promise<void> {
   await db('read_steps')
     .where({ id: stepId })
-    .update({ account: JSON.stringify(account) })
+    .update({ account: asJson(account) })
 }
 
 /** Says that a step has ended, and that all that follows from it was worked out. */

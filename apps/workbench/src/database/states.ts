@@ -4,7 +4,7 @@ import { type DevicesSaid, devicesOf, type JobDevice, NOTHING_SAID } from '@lumb
 import type { CategoryState } from '@lumbrin/core/findings/states'
 import { sourceName } from '../components/labels.js'
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asJson, parsed } from './json.js'
 import { listSources, type SourceRow } from './sources.js'
 
 /** What the technician said of a job beside its brief. */
@@ -27,7 +27,7 @@ export async function saveSaid(db: Db, jobId: number, change: Partial<JobSaid>):
   const said = { ...(await loadSaid(db, jobId)), ...change }
   await db('jobs')
     .where({ id: jobId })
-    .update({ said: JSON.stringify(said) })
+    .update({ said: asJson(said) })
 }
 
 /** The devices of a job with the sources of each. */

@@ -1,7 +1,8 @@
 import { CloudError } from '@lumbrin/core/cloud/errors'
 import { DeviceError } from '@lumbrin/core/device/errors'
 import { DestinationError } from '@lumbrin/core/export/bag-types'
-import { SourceError } from '@lumbrin/core/io/errors'
+import { FormatError, SourceError } from '@lumbrin/core/io/errors'
+import { HangError } from '@lumbrin/core/io/patience'
 import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'
 import { AppError } from '../errors.js'
@@ -25,6 +26,10 @@ export function toAppError(thrown: unknown): AppError {
   if (thrown instanceof z.ZodError) return new AppError('invalid', z.prettifyError(thrown), { cause: thrown })
   if (thrown instanceof SourceError || thrown instanceof DestinationError)
     return new AppError('unusable', thrown.message, { cause: thrown })
+  if (thrown instanceof FormatError)
+    return new AppError('unusable', `This cannot be read: ${thrown.message}.`, { cause: thrown })
+  if (thrown instanceof HangError)
+    return new AppError('conflict', `${thrown.message} Look at its disk and cable, and try again.`, { cause: thrown })
   if (thrown instanceof DeviceError || thrown instanceof CloudError)
     return new AppError('conflict', thrown.message, { cause: thrown })
   return new AppError(

@@ -16,6 +16,7 @@ import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } from '../database/content-states.js'
 import { appendLog } from '../database/jobs.js'
+import { asJson } from '../database/json.js'
 import { type ReadRow, type SourceRow, updateSource, wasReadFrom } from '../database/sources.js'
 import { cloudCollector } from './cloud.js'
 import { keysOf } from './keyring.js'
@@ -208,7 +209,7 @@ export class ReadableSource {
     await beat(this.db, 'reads', this.read.id)
     await this.db('reads')
       .where({ id: this.read.id })
-      .update({ fetching: JSON.stringify(now) })
+      .update({ fetching: asJson(now) })
     const row = await this.db('reads').where({ id: this.read.id }).first('state')
     if (row?.state !== 'running') this.#stop.abort()
   }

@@ -1,6 +1,6 @@
 import { attachmentsOf } from '@lumbrin/core/categories/attachments'
 import type { ContentRef } from '@lumbrin/core/categories/types'
-import { SourceError } from '@lumbrin/core/io/errors'
+import { FormatError, SourceError } from '@lumbrin/core/io/errors'
 import type { ByteSource } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { type FindingDetail, findFinding, type SightingDetail } from '../database/queries.js'
@@ -54,8 +54,8 @@ async function openFirst(
       const source = await openContent(db, sighting.sourceId, place.domain, place.path, place.range)
       if (source) return { source, name: place.name, mime: place.mime }
     } catch (thrown) {
-      // A source that is locked or away: another one may have it.
-      if (!(thrown instanceof SourceError || thrown instanceof AppError)) throw thrown
+      // A source that is locked or away, a file that cannot be read: another one may have it.
+      if (!(thrown instanceof SourceError || thrown instanceof FormatError || thrown instanceof AppError)) throw thrown
       problem ??= thrown
     }
   }

@@ -5,6 +5,7 @@ import { Collection } from '@lumbrin/core/collected/collection'
 import { describeDevice } from '@lumbrin/core/device/describe'
 import { DeviceError } from '@lumbrin/core/device/errors'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { HangError, inTime } from '@lumbrin/core/io/patience'
 import type { Db } from '../database/connection.js'
 import { findRead, findSource, moveRead, readsAway, type SourceRow } from '../database/sources.js'
 import { cloudIsThere } from './cloud.js'
@@ -22,14 +23,16 @@ const CLOUD_AWAY = ['unreachable', 'busy', 'signed-out']
 export async function whyAway(source: SourceRow, thrown: unknown): Promise<string | undefined> {
   if (thrown instanceof DeviceError && DEVICE_AWAY.includes(thrown.code)) return thrown.message
   if (thrown instanceof CloudError && CLOUD_AWAY.includes(thrown.code)) return thrown.message
+  if (thrown instanceof HangError)
+    return `“${source.path}” does not answer any more. Look at its disk and cable, or plug it in again.`
   if (await isOnDisk(source)) return undefined
   return `“${source.path}” is not there any more. Plug the disk in again, or put the folder back.`
 }
 
 /** True where the files of a source can be reached. */
 async function isOnDisk({ path, info }: Pick<SourceRow, 'path' | 'info'>): Promise<boolean> {
-  if (info.layout === 'collected') return (await stat(path).catch(() => undefined)) !== undefined
-  return (await listChangedAt(path)) !== undefined
+  const found: Promise<unknown> = info.layout === 'collected' ? stat(path) : listChangedAt(path)
+  return (await inTime(found, path, undefined, PATIENCE_MS).catch(() => undefined)) !== undefined
 }
 
 /** @throws SourceAway where a source that lies on this computer is gone */

@@ -9,8 +9,9 @@ import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { countContents } from '../database/content-states.js'
-import { removeBehind, type SeenSighting, storeBatch } from '../database/findings.js'
+import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
 import { appendLog } from '../database/jobs.js'
+import { asJson } from '../database/json.js'
 import {
   dateStep,
   findRead,
@@ -79,7 +80,7 @@ async function endRead(db: Db, { id }: ReadRow): Promise<void> {
     const account = { ...step.account, content: contents.get(`${step.category}/${step.pass}`) ?? {} }
     await db('read_steps')
       .where({ id: step.id })
-      .update({ account: JSON.stringify(account) })
+      .update({ account: asJson(account) })
     closed &&= isClosed(account)
   }
   if (await moveRead(db, id, ['running', 'stopping'], closed ? 'done' : 'gaps')) await logEnd(db, read, closed)
@@ -152,7 +153,7 @@ class ReadRun {
     const store = async () => {
       // What is missing from a source that went away is not missing in it.
       await requirePresent(this.row)
-      if (batch.length > 0) await storeBatch(this.db, batch, origin(), step, again)
+      if (batch.length > 0) await storeWhatIsTaken(this.db, batch, origin(), step, again)
       done += batch.length
       batch = []
       since = Date.now()
@@ -167,6 +168,7 @@ class ReadRun {
       if (!(await store())) return 'stopped'
     }
     if (!(await store())) return 'stopped'
+    accountant.notStored(done - (await countStored(this.db, origin())))
     const account = accountant.account()
     if (again && isWhole(account)) await removeBehind(this.db, origin())
     await keepAccount(this.db, step.id, account)
@@ -208,6 +210,6 @@ class Warnings {
     this.#stored = this.#list.length
     await db('reads')
       .where({ id: readId })
-      .update({ warnings: JSON.stringify(this.#list) })
+      .update({ warnings: asJson(this.#list) })
   }
 }

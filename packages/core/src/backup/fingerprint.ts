@@ -1,5 +1,6 @@
 import { join } from 'node:path'
-import { FileSource } from '../io/file.js'
+import { FormatError } from '../io/errors.js'
+import { asUnreadable, FileSource } from '../io/file.js'
 import { digest, sha256Of } from '../io/hash.js'
 import type { SourceTree } from './types.js'
 
@@ -44,6 +45,8 @@ async function hashAt(path: string): Promise<string | undefined> {
   } catch (thrown) {
     // A raw image is a file itself, and holds no lists.
     if (['ENOENT', 'ENOTDIR'].includes((thrown as NodeJS.ErrnoException).code ?? '')) return undefined
+    // Nothing can be proven of what the system does not give out; the read says that it is missing.
+    if (asUnreadable(thrown) instanceof FormatError) return undefined
     throw thrown
   }
 }

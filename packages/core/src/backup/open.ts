@@ -1,7 +1,7 @@
 import { lstat, readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
-import { FileSource, RestingFile } from '../io/file.js'
+import { asUnreadable, FileSource, RestingFile } from '../io/file.js'
 import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
@@ -155,7 +155,11 @@ class BackupTree implements SourceTree {
   }
 
   async contentSize(entry: SourceEntry): Promise<number | undefined> {
-    const source = await this.open(entry)
+    // What the system does not give out has no content that could be had.
+    const source = await this.open(entry).catch((thrown: unknown) => {
+      if (!(thrown instanceof FormatError)) throw thrown
+      return undefined
+    })
     await source?.close()
     return source?.size
   }
@@ -225,7 +229,7 @@ async function fileAt(path: string): Promise<FileSource | undefined> {
     // A link or a folder in the place of a content file is not followed: it could lead anywhere.
     if (['ENOENT', 'ELOOP', 'EINVAL', 'ENOTDIR', 'EISDIR'].includes((thrown as NodeJS.ErrnoException).code ?? ''))
       return undefined
-    throw thrown
+    throw asUnreadable(thrown)
   }
 }
 

@@ -8,6 +8,7 @@ import { storesFor } from './needs.js'
 import { matchesOf, storesOf } from './places.js'
 import type { ReadStep } from './read.js'
 import type { StepAccount, StoreState } from './step-account.js'
+import { CATEGORIES } from './table.js'
 import type { CategoryId, Sighting, StorePlace } from './types.js'
 
 // Warnings that say of a store that part of it was not read.
@@ -70,6 +71,15 @@ export class StepAccountant {
   item(content: ContentState): void {
     this.#read++
     this.#content.set(content, (this.#content.get(content) ?? 0) + 1)
+  }
+
+  /** Counts items that were read and could not be kept: they are missing as rows that could not be read are. */
+  notStored(count: number): void {
+    if (count <= 0) return
+    const message = `${count} ${count === 1 ? 'item' : 'items'} could not be stored: the database did not take them.`
+    this.report({ code: 'not-stored', message: `${CATEGORIES[this.step.category].label}: ${message}` })
+    this.#read -= count
+    this.#rows += count
   }
 
   /** The account as it stands: closed once the step has ended. */

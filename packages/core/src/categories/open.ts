@@ -24,25 +24,50 @@ export async function openStore(
 
 /** Opens a file of the source as a database. Undefined: it is none, or is not there, which is reported. */
 export async function openEntry(tree: SourceTree, entry: SourceEntry, report: Report): Promise<OpenStore | undefined> {
-  const main = await tree.open(entry)
-  if (!main) {
+  let refused = false
+  const main = await openIfReadable(tree, entry, (warning) => {
+    refused = true
+    report({ ...warning, code: 'store-damaged' })
+  })
+  if (main) {
+    const wal = await sibling(tree, entry, '-wal', report)
+    return openFiles({ main, wal, journal: await sibling(tree, entry, '-journal', report) }, entry, report)
+  }
+  if (!refused)
     report({
       code: 'content-missing',
       message: `${entry.path} is listed, but its content is not in the source.`,
       path: entry.path,
     })
-    return undefined
-  }
-  return openFiles(
-    { main, wal: await sibling(tree, entry, '-wal'), journal: await sibling(tree, entry, '-journal') },
-    entry,
-    report,
-  )
+  return undefined
 }
 
-async function sibling(tree: SourceTree, entry: SourceEntry, ending: string): Promise<ByteSource | undefined> {
-  const found = tree.find(entry.domain, `${entry.path}${ending}`)
-  return found && tree.open(found)
+/** A file of a source. Undefined: it is not there, or the system does not give it out, which is reported. */
+export async function openIfReadable(
+  tree: SourceTree,
+  entry: SourceEntry,
+  report: Report = () => {},
+): Promise<ByteSource | undefined> {
+  try {
+    return await tree.open(entry)
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    const { path } = entry
+    report({ code: 'file-unreadable', message: `${path} cannot be read: ${messageOf(thrown)}.`, path })
+    return undefined
+  }
+}
+
+/** What lies beside a database. Without its log the newest rows are missing, which is said of the database. */
+function sibling(
+  tree: SourceTree,
+  { domain, path }: SourceEntry,
+  ending: string,
+  report: Report,
+): Promise<ByteSource | undefined> {
+  const found = tree.find(domain, `${path}${ending}`)
+  const ofStore: Report = (warning) => report({ ...warning, code: 'wal-unfit', path })
+  return found ? openIfReadable(tree, found, ofStore) : Promise.resolve(undefined)
 }
 
 async function openFiles(files: DatabaseFiles, entry: SourceEntry, report: Report): Promise<OpenStore | undefined> {

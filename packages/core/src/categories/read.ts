@@ -2,6 +2,7 @@ import type { SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import { sha256Of } from '../io/hash.js'
 import { partOf } from '../io/source.js'
+import { wellFormed } from '../io/text.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
 import { mayHold, whyNot } from './encrypted.js'
@@ -32,12 +33,21 @@ export function planRead(categories: readonly CategoryId[], passes: readonly Pas
   )
 }
 
-/** Sightings of one step. `profiles`: the technician's own, for chats. */
-export function readStep(
+/** Sightings of one step, their texts fit for UTF-8. `profiles`: the technician's own, for chats. */
+export async function* readStep(
   tree: SourceTree,
   step: ReadStep,
   report: Report,
   profiles: readonly Profile[] = [],
+): AsyncGenerator<Sighting> {
+  for await (const sighting of sightingsOf(tree, step, report, profiles)) yield wellFormed(sighting)
+}
+
+function sightingsOf(
+  tree: SourceTree,
+  step: ReadStep,
+  report: Report,
+  profiles: readonly Profile[],
 ): AsyncIterable<Sighting> {
   // A library lists its items itself: there are no databases, and no leftovers.
   if (tree.info.kind === 'cloud-library')

@@ -7,6 +7,7 @@ import { finished } from 'node:stream/promises'
 import { z } from 'zod'
 import { SOURCE_KINDS, type SourceEntry, type SourceInfo } from '../backup/types.js'
 import { SourceError } from '../io/errors.js'
+import { wellFormed } from '../io/text.js'
 
 /** What a collection says of itself, in `collection.json`. Kept on disk: a change needs another version number. */
 const Header = z.object({
@@ -67,7 +68,7 @@ export class Collection {
 
   async header(): Promise<CollectionHeader> {
     try {
-      return Header.parse(JSON.parse(await readFile(join(this.folder, HEADER), 'utf8')))
+      return Header.parse(wellFormed(JSON.parse(await readFile(join(this.folder, HEADER), 'utf8'))))
     } catch (thrown) {
       throw new SourceError('not-readable', `What was fetched into "${this.folder}" cannot be read.`, { cause: thrown })
     }
@@ -148,7 +149,7 @@ export class Collection {
 
 function parsedLine(text: string): CollectedEntry | undefined {
   try {
-    const line = Line.parse(JSON.parse(text))
+    const line = Line.parse(wellFormed(JSON.parse(text)))
     return { ...line, reference: line.reference ?? null, target: null, key: null }
   } catch {
     return undefined

@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises'
 import type { SourceEntry, SourceInfo, SourceTree } from '../backup/types.js'
-import { FileSource } from '../io/file.js'
+import { asUnreadable, FileSource } from '../io/file.js'
 import type { ByteSource } from '../io/source.js'
 import type { CollectedEntry, Collection } from './collection.js'
 
@@ -40,7 +40,9 @@ export class CollectedTree implements SourceTree {
     const known = this.find(entry.domain, entry.path)
     if (known?.kind !== 'file') return undefined
     if (!(await this.storedPath(known)) && !(await this.fetch?.(known))) return undefined
-    return FileSource.open(this.collection.contentPath(known.id))
+    return FileSource.open(this.collection.contentPath(known.id)).catch((thrown: unknown) => {
+      throw asUnreadable(thrown)
+    })
   }
 
   /** What is listed can be had, now or when the place it comes from is there again. */

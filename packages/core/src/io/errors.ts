@@ -1,5 +1,15 @@
-/** What can be wrong with bytes. The list is closed, so that callers can tell the cases apart. */
-export type FormatErrorCode = 'truncated' | 'bad-magic' | 'bad-value' | 'too-deep' | 'too-large' | 'unsupported'
+/**
+ * What can be wrong with bytes. The list is closed, so that callers can tell the cases apart. `unreadable`: the system does
+ * not give them out.
+ */
+export type FormatErrorCode =
+  | 'truncated'
+  | 'bad-magic'
+  | 'bad-value'
+  | 'too-deep'
+  | 'too-large'
+  | 'unsupported'
+  | 'unreadable'
 
 /** Bytes that are not what their format says. `at` is the byte offset within the thing that was read. */
 export class FormatError extends Error {

@@ -1,27 +1,48 @@
 import { closeSync, constants, fstatSync, openSync, readSync, type Stats } from 'node:fs'
 import { type FileHandle, open } from 'node:fs/promises'
-import { FormatError } from './errors.js'
+import { FormatError, messageOf } from './errors.js'
+import { inTime } from './patience.js'
 import { type ByteSource, checkRange } from './source.js'
 
-/** A file on disk, opened read-only and without following a final symbolic link. */
+// Without waiting: a pipe in the place of the file must not hold everything up.
+const READ_ONLY = constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK
+
+// What a system says where a file is there and cannot be had: a bad sector, no permission, a socket in its place.
+const REFUSALS = new Set(['EIO', 'EACCES', 'EPERM', 'ENXIO', 'ENODEV', 'EBUSY', 'ESTALE', 'EOPNOTSUPP'])
+
+/** The same as FormatError('unreadable') where it says that a file, or a piece of it, is there and cannot be had. */
+export function asUnreadable(thrown: unknown, at = 0): unknown {
+  const { code = '' } = (thrown ?? {}) as NodeJS.ErrnoException
+  if (!REFUSALS.has(code)) return thrown
+  return new FormatError('unreadable', at, `the system does not give it out: ${messageOf(thrown)}`, { cause: thrown })
+}
+
+/**
+ * A file on disk, opened read-only and without following a final symbolic link. A disk that stops answering fails a
+ * reading after a while (`HangError`); `readSync` alone cannot be cut short.
+ */
 export class FileSource implements ByteSource {
   readonly #handle: FileHandle
   readonly size: number
 
-  private constructor(handle: FileHandle, size: number) {
+  private constructor(
+    readonly path: string,
+    handle: FileHandle,
+    size: number,
+  ) {
     this.#handle = handle
     this.size = size
   }
 
   /** @throws the system's own error when the file is missing, unreadable or not a regular file */
   static async open(path: string): Promise<FileSource> {
-    const handle = await open(path, constants.O_RDONLY | constants.O_NOFOLLOW)
-    const stat = await handle.stat()
+    const handle = await inTime(open(path, READ_ONLY), path, (late) => void late.close())
+    const stat = await inTime(handle.stat(), path)
     if (!stat.isFile()) {
       await handle.close()
       throw Object.assign(new Error(`not a regular file: ${path}`), { code: 'EINVAL' })
     }
-    return new FileSource(handle, stat.size)
+    return new FileSource(path, handle, stat.size)
   }
 
   async read(start: number, end: number): Promise<Uint8Array> {
@@ -34,7 +55,10 @@ export class FileSource implements ByteSource {
   async readInto(target: Uint8Array, start: number): Promise<void> {
     checkRange(start, start + target.length, this.size)
     for (let done = 0; done < target.length; ) {
-      const { bytesRead } = await this.#handle.read(target, done, target.length - done, start + done)
+      const reading = this.#handle.read(target, done, target.length - done, start + done)
+      const { bytesRead } = await inTime(reading, this.path).catch((thrown: unknown) => {
+        throw asUnreadable(thrown, start + done)
+      })
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
       done += bytesRead
     }
@@ -44,7 +68,7 @@ export class FileSource implements ByteSource {
     checkRange(start, end, this.size)
     const bytes = unfilled(end - start)
     for (let done = 0; done < bytes.length; ) {
-      const bytesRead = readSync(this.#handle.fd, bytes, done, bytes.length - done, start + done)
+      const bytesRead = readPiece(this.#handle.fd, bytes, done, start + done)
       if (bytesRead === 0) throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
       done += bytesRead
     }
@@ -55,9 +79,6 @@ export class FileSource implements ByteSource {
     return this.#handle.close()
   }
 }
-
-// Without waiting: a pipe in the place of the file must not hold everything up.
-const READ_ONLY = constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK
 
 /**
  * A file that is read now and then for as long as somebody may ask: between readings it is not held open, so that nobody
@@ -89,7 +110,7 @@ export class RestingFile implements ByteSource {
     try {
       const bytes = unfilled(end - start)
       for (let done = 0; done < bytes.length; ) {
-        const bytesRead = readSync(descriptor, bytes, done, bytes.length - done, start + done)
+        const bytesRead = readPiece(descriptor, bytes, done, start + done)
         if (bytesRead === 0)
           throw new FormatError('truncated', start + done, 'the file became shorter while it was read')
         done += bytesRead
@@ -121,6 +142,15 @@ export class RestingFile implements ByteSource {
 
   async close(): Promise<void> {
     this.rest()
+  }
+}
+
+/** Reads into the rest of `bytes`, from `done` on. @returns how many bytes came */
+function readPiece(descriptor: number, bytes: Uint8Array, done: number, at: number): number {
+  try {
+    return readSync(descriptor, bytes, done, bytes.length - done, at)
+  } catch (thrown) {
+    throw asUnreadable(thrown, at)
   }
 }
 

@@ -60,8 +60,9 @@ export function isUid(value: unknown): value is Uid {
   return typeof value === 'object' && value !== null && typeof (value as Uid).UID === 'number'
 }
 
-/** The value if it is a text, else null. */
-export const textOf = (value: unknown): string | null => (typeof value === 'string' && value !== '' ? value : null)
+/** The value, fit for UTF-8, if it is a text, else null. */
+export const textOf = (value: unknown): string | null =>
+  typeof value === 'string' && value !== '' ? value.toWellFormed() : null
 
 /** The value if it is a valid date, else null. */
 export const dateOf = (value: unknown): Date | null =>

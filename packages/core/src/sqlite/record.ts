@@ -156,14 +156,14 @@ export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConst
   return first === (negative ? 0xff : 0)
 }
 
-/** Text of the database's encoding; invalid sequences become U+FFFD, as other readers show them. */
+/** Text of the database's encoding; invalid sequences, half surrogates too, become U+FFFD, as other readers show them. */
 export function decodeText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
   const whole = bufferOf(bytes)
   const start = bytes.byteOffset + at
   if (encoding === 'utf8') return whole.toString('utf8', start, start + size)
   const end = start + (size & ~1)
-  if (encoding === 'utf16le') return whole.toString('utf16le', start, end)
-  return Buffer.from(whole.subarray(start, end)).swap16().toString('utf16le')
+  if (encoding === 'utf16le') return whole.toString('utf16le', start, end).toWellFormed()
+  return Buffer.from(whole.subarray(start, end)).swap16().toString('utf16le').toWellFormed()
 }
 
 let lastMemory: ArrayBufferLike | undefined

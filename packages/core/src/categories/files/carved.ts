@@ -5,6 +5,7 @@ import type { Report } from '../../io/errors.js'
 import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
 import { mimeOf } from '../../media/kinds.js'
+import { openIfReadable } from '../open.js'
 import type { CategoryId, Sighting } from '../types.js'
 import { appOf, isPreview } from './kinds.js'
 
@@ -37,7 +38,7 @@ async function search(tree: SourceTree, report: Report): Promise<Found[]> {
   const found: Found[] = []
   for (const entry of [...tree.entries(), ...(await tree.strays())]) {
     if (entry.kind !== 'file' || !isOpaque(entry)) continue
-    const source = await tree.open(entry)
+    const source = await openIfReadable(tree, entry, report)
     if (!source) continue
     try {
       // What begins with the file is the file itself, and no find inside of it; of a raw image it is one.

@@ -3,7 +3,7 @@ import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { readUpTo } from '../../io/source.js'
 import { mimeOf } from '../../media/kinds.js'
 import { kindOfBytes, SIGNATURE_BYTES } from '../../media/signatures.js'
-import { fileOrigin } from '../open.js'
+import { fileOrigin, openIfReadable } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 
 /** Files of the source that no other category takes, as they are. */
@@ -63,7 +63,7 @@ export const strays: Category = {
 }
 
 async function straySighting(tree: SourceTree, entry: SourceEntry): Promise<Sighting> {
-  const source = await tree.open(entry)
+  const source = await openIfReadable(tree, entry)
   const head = source ? await readUpTo(source, 0, SIGNATURE_BYTES) : new Uint8Array()
   const bytes = source?.size ?? 0
   await source?.close()

@@ -7,7 +7,7 @@ import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
 import { keyedBy, ownId } from '../keys.js'
-import { fileOrigin, type OpenStore, openStore, originOf, requireTable } from '../open.js'
+import { fileOrigin, type OpenStore, openIfReadable, openStore, originOf, requireTable } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
 
@@ -259,7 +259,7 @@ async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntr
 }
 
 async function metadataOf(tree: SourceTree, entry: SourceEntry): Promise<PictureMetadata | null> {
-  const source = await tree.open(entry)
+  const source = await openIfReadable(tree, entry)
   if (!source) return null
   try {
     return await readPictureMetadata(source)
