@@ -1,5 +1,5 @@
-import { stringify } from 'csv-stringify/sync'
 import type { OpenFile } from './bag.js'
+import { csvLine } from './csv.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 
 const COLUMNS = ['server', 'service', 'account', 'password', 'label', 'modifiedAt'] as const
@@ -16,18 +16,16 @@ export class CredentialsWriter implements FormatWriter {
   async add({ sighting, reveal }: HandoverItem): Promise<void> {
     if (!this.#file) {
       this.#file = await this.context.bag.open(this.context.places.take(this.folder, 'saved passwords.csv'))
-      await this.#file.write(line([...COLUMNS]))
+      await this.#file.write(csvLine([...COLUMNS]))
     }
     const { fields } = sighting
     const password = await reveal(String(fields.secretAt))
     if (password === undefined) this.context.note(`${sighting.title}: its password could not be opened.`)
     const value = (name: string) => (typeof fields[name] === 'string' ? (fields[name] as string) : null)
-    await this.#file.write(line(COLUMNS.map((name) => (name === 'password' ? (password ?? null) : value(name)))))
+    await this.#file.write(csvLine(COLUMNS.map((name) => (name === 'password' ? (password ?? null) : value(name)))))
   }
 
   async finish(): Promise<void> {
     await this.#file?.close()
   }
 }
-
-const line = (cells: (string | null)[]) => stringify([cells], { record_delimiter: '\r\n', escape_formulas: true })

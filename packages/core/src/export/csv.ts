@@ -53,6 +53,6 @@ export const tableColumns = (fields: { [key: string]: Json }): string[] =>
 export const isPicture = (value: Json): boolean =>
   typeof value === 'object' && value !== null && !Array.isArray(value) && 'base64' in value
 
-/** Cells as a line of CSV (RFC 4180). */
+/** Cells as a line of CSV (RFC 4180, section 2: a cell with any line break in it stands in quotes). */
 export const csvLine = (cells: (string | number | null)[]) =>
-  stringify([cells], { record_delimiter: '\r\n', escape_formulas: true })
+  stringify([cells], { record_delimiter: '\r\n', escape_formulas: true, quoted_match: /[\r\n]/ })

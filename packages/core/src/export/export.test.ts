@@ -192,6 +192,11 @@ describe('file names', () => {
     ['../../etc/passwd', '_.._etc_passwd'],
     ['a\0b\nc', 'abc'],
     ['CON.txt', '_CON.txt'],
+    ['COM1 .txt', '_COM1 .txt'],
+    ['lpt² ', '_lpt²'],
+    ['conin$.jpg', '_conin$.jpg'],
+    ['console.txt', 'console.txt'],
+    ['100% sure%0A.jpg', '100_ sure_0A.jpg'],
     ['trailing. . ', 'trailing'],
     ['\u202egpj.exe', 'gpj.exe'],
     ['', 'unnamed'],
@@ -205,7 +210,7 @@ describe('file names', () => {
       fc.property(fc.string({ unit: 'binary', maxLength: 400 }), (text) => {
         const name = safeName(text)
         expect(Buffer.byteLength(name)).toBeLessThanOrEqual(151)
-        expect(name).not.toMatch(/[<>:"/\\|?*\p{Cc}]|^\s*$|^\.|[. ]$/u)
+        expect(name).not.toMatch(/[<>:"/\\|?*%\p{Cc}]|^\s*$|^\.|[. ]$/u)
       }),
     )
   })

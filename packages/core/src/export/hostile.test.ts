@@ -39,6 +39,8 @@ const CORPUS = [
   '/absolute',
   'CON',
   'aux.txt',
+  'COM1 .txt',
+  '100% sure%0A%25.jpg',
   'trailing. ',
   'x'.repeat(5000),
   '\ud800 lone surrogate',

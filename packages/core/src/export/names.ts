@@ -1,5 +1,6 @@
-// Windows keeps these for devices, with any ending; a file of that name cannot be made there.
-const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i
+// Windows keeps these for devices, with any ending, and with blanks before it; a file of that name cannot be made there
+// (Microsoft, "Naming Files, Paths, and Namespaces").
+const RESERVED = /^(con|prn|aux|nul|conin\$|conout\$|com[\d¹²³]|lpt[\d¹²³])\s*(\.|$)/i
 // Room for a folder, a counter and an ending below the 255 bytes of most file systems.
 const MAX_BYTES = 150
 
@@ -13,7 +14,8 @@ export function safeName(text: string): string {
     .normalize('NFC')
     // biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is removed here
     .replace(/[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2066-\u2069\ufeff]/g, '')
-    .replace(/[<>:"/\\|?*]/g, '_')
+    // "%" too: RFC 8493 has it encoded in a manifest, and sha256sum takes what stands there for the name.
+    .replace(/[<>:"/\\|?*%]/g, '_')
   const short = trimEnds(cut(trimEnds(plain), MAX_BYTES))
   const name = short === '' ? 'unnamed' : short
   return RESERVED.test(name) ? `_${name}` : name
