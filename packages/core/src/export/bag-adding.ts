@@ -1,8 +1,9 @@
-import { mkdir, open, readFile, rename, rm } from 'node:fs/promises'
+import { readFile, rename, rm } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { z } from 'zod'
 import { digest } from '../io/hash.js'
 import { checkBag, readBag } from './bag-check.js'
+import { makeFolderBelow, openBelow, syncFolder } from './bag-place.js'
 import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
 
 /** Labels of RFC 8493, section 2.2.2: an id of the sender's own, and of the set that a bag belongs to. */
@@ -81,22 +82,24 @@ export async function addToBag(
     manifest: digest('sha256', manifest),
     tags: Object.fromEntries(tags.filter(([name]) => name !== MANIFEST)),
   }
-  await writeSynced(join(folder, ADDING), JSON.stringify(adding))
-  for (const path of adding.replaced) await moveTo(join(folder, path), join(folder, ASIDE, path))
-  for (const { path } of files) await moveTo(join(staging, path), join(folder, path))
+  await writeSynced(folder, ADDING, JSON.stringify(adding))
+  for (const path of adding.replaced) await moveTo(join(folder, path), folder, join(ASIDE, path))
+  for (const { path } of files) await moveTo(join(staging, path), folder, path)
+  for (const inner of new Set(files.map(({ path }) => dirname(join(folder, path))))) await syncFolder(inner)
   await rename(join(staging, MANIFEST), join(folder, MANIFEST))
   await syncFolder(folder)
   await complete(folder, adding)
 }
 
-async function moveTo(from: string, to: string): Promise<void> {
-  await mkdir(dirname(to), { recursive: true })
-  await rename(from, to)
+/** Moves a file to a place below a folder, where no link leads elsewhere. */
+async function moveTo(from: string, folder: string, path: string): Promise<void> {
+  await makeFolderBelow(folder, dirname(path))
+  await rename(from, join(folder, path))
 }
 
 /** What follows once the manifest lies there: the other tags say the same, and what was replaced goes. */
 async function complete(folder: string, { tags }: Adding): Promise<void> {
-  for (const [name, text] of Object.entries(tags)) await writeSynced(join(folder, name), text)
+  for (const [name, text] of Object.entries(tags)) await writeSynced(folder, name, text)
   await rm(join(folder, ASIDE), { recursive: true, force: true })
   await rm(join(folder, ADDING), { force: true })
 }
@@ -114,7 +117,7 @@ async function putInOrder(folder: string): Promise<void> {
   for (const path of adding.added.filter((one) => isInPayload(one) && !kept.has(one)))
     await rm(join(folder, path), { force: true })
   for (const path of adding.replaced.filter(isInPayload))
-    await moveTo(join(folder, ASIDE, path), join(folder, path)).catch(() => {})
+    await moveTo(join(folder, ASIDE, path), folder, path).catch(() => {})
   await rm(join(folder, ASIDE), { recursive: true, force: true })
   await rm(join(folder, ADDING), { force: true })
 }
@@ -129,19 +132,13 @@ function addingOf(text: string): Adding | undefined {
   }
 }
 
-export async function writeSynced(path: string, text: string): Promise<void> {
-  const handle = await open(path, 'w')
+/** Writes a file of a bag that lies beside its payload, and flushes it to the disk. */
+export async function writeSynced(folder: string, name: string, text: string): Promise<void> {
+  const handle = await openBelow(folder, name)
   try {
     await handle.writeFile(text)
     await handle.sync()
   } finally {
     await handle.close()
   }
-}
-
-/** Makes the names in a folder last; some file systems cannot, and need not. */
-export async function syncFolder(folder: string): Promise<void> {
-  const handle = await open(folder, 'r').catch(() => undefined)
-  await handle?.sync().catch(() => {})
-  await handle?.close()
 }

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto'
-import { type FileHandle, mkdir, open, readdir, rename, rm, rmdir, utimes } from 'node:fs/promises'
+import { type FileHandle, readdir, realpath, rename, rm, rmdir, utimes } from 'node:fs/promises'
 import { basename, dirname, join, resolve } from 'node:path'
 import { messageOf } from '../io/errors.js'
 import { digest } from '../io/hash.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
-import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, syncFolder, writeSynced } from './bag-adding.js'
+import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, writeSynced } from './bag-adding.js'
 import { BagJournal } from './bag-journal.js'
+import { makeFolder, openBelow, requireRealFolder, syncFolder } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
 import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
 
@@ -49,7 +50,7 @@ export class BagWriter {
     names: { id?: string | undefined; group?: string | null } = {},
   ): Promise<BagWriter> {
     const { id = `${process.pid}-${Date.now()}`, group = null } = names
-    const destination = resolve(folder)
+    const destination = await realPlaceOf(folder)
     const present = await readdir(destination).catch((thrown: NodeJS.ErrnoException) => {
       if (thrown.code === 'ENOENT') return []
       throw new DestinationError(`"${destination}" cannot be used: ${thrown.message}. Choose another folder.`)
@@ -60,9 +61,11 @@ export class BagWriter {
     const journal = new BagJournal(staging)
     if (complete) return new BagWriter(destination, staging, earlier, true, journal, id, group)
     try {
-      await mkdir(join(staging, PAYLOAD), { recursive: true })
+      await makeFolder(join(staging, PAYLOAD))
+      await requireRealFolder(join(staging, PAYLOAD))
       await journal.open()
     } catch (thrown) {
+      if (thrown instanceof DestinationError) throw thrown
       throw new DestinationError(
         `"${destination}" cannot be written: ${messageOf(thrown)}. Nothing was written; choose another folder.`,
       )
@@ -120,10 +123,8 @@ export class BagWriter {
 
   /** Opens a payload file that is written piece by piece; it counts as part of the bag once it is closed. */
   async open(path: string): Promise<OpenFile> {
-    const full = join(this.staging, PAYLOAD, path)
-    await mkdir(dirname(full), { recursive: true })
     // What lies there is from an attempt that was broken off.
-    const handle = await open(full, 'w')
+    const handle = await openBelow(this.staging, join(PAYLOAD, path))
     const file = new OpenFile(handle, async (bytes, sha256) => {
       this.#open.delete(file)
       const written = { path: `${PAYLOAD}/${path}`, bytes, sha256 }
@@ -157,7 +158,9 @@ export class BagWriter {
     await this.#removeStrangers()
     await this.#requireReadBack()
     await this.journal.remove()
-    for (const [name, text] of tags) await writeSynced(join(this.staging, name), text)
+    for (const [name, text] of tags) await writeSynced(this.staging, name, text)
+    await this.#syncFolders()
+    await requireRealFolder(this.staging)
     if (this.earlier.length > 0) {
       await addToBag(this.destination, this.staging, this.files, this.earlier, tags)
       await this.discard()
@@ -166,6 +169,14 @@ export class BagWriter {
       await rename(this.staging, this.destination)
     }
     await syncFolder(dirname(this.destination))
+  }
+
+  /** Makes the names of all files last, before the bag counts as there. */
+  async #syncFolders(): Promise<void> {
+    const folders = new Set<string>()
+    for (const { path } of this.files)
+      for (let at = dirname(path); at !== '.'; at = dirname(at)) folders.add(join(this.staging, at))
+    for (const folder of [...folders, this.staging]) await syncFolder(folder)
   }
 
   /** What the disk keeps is what counts. */
@@ -199,6 +210,14 @@ export class BagWriter {
     await this.suspend()
     await rm(this.staging, { recursive: true, force: true })
   }
+}
+
+/** The place that a path means, through whatever links lead there now. */
+async function realPlaceOf(folder: string): Promise<string> {
+  const path = resolve(folder)
+  const there = await realpath(path).catch(() => undefined)
+  const parent = await realpath(dirname(path)).catch(() => dirname(path))
+  return there ?? join(parent, basename(path))
 }
 
 /** A file of a bag while it is being written. */

@@ -1,0 +1,79 @@
+import { constants } from 'node:fs'
+import { type FileHandle, lstat, mkdir, open, realpath } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import { DestinationError } from './bag-types.js'
+
+/** What is handed over is an owner's: of this computer's users only the one who writes it may look into it. */
+const PRIVATE_FOLDER = 0o700
+const PRIVATE_FILE = 0o600
+
+/** Makes a folder for this user alone, with those above it. */
+export async function makeFolder(path: string): Promise<void> {
+  await mkdir(path, { recursive: true, mode: PRIVATE_FOLDER })
+}
+
+/** Makes a folder below another one, step by step, so that no link on the way is followed. @throws DestinationError at one */
+export async function makeFolderBelow(root: string, path: string): Promise<void> {
+  await requireRealFolder(root)
+  let at = root
+  for (const name of path.split('/')) {
+    at = join(at, name)
+    await mkdir(at, PRIVATE_FOLDER).catch((thrown: NodeJS.ErrnoException) => {
+      if (thrown.code !== 'EEXIST') throw thrown
+    })
+    if (!(await lstat(at)).isDirectory()) throw exchanged(at)
+  }
+}
+
+/**
+ * Opens a file below a folder for writing, empty, with the folders on its way. `root` is a real path: should somebody put a
+ * link in the place of the folder, of one on the way or of the file, nothing is written through it, nor emptied.
+ * @throws DestinationError where there is one
+ */
+export async function openBelow(root: string, path: string): Promise<FileHandle> {
+  const full = join(root, path)
+  await makeFolderBelow(root, dirname(path))
+  const handle = await open(full, constants.O_WRONLY | constants.O_CREAT | constants.O_NOFOLLOW, PRIVATE_FILE).catch(
+    (thrown: NodeJS.ErrnoException) => {
+      throw thrown.code === 'ELOOP' ? exchanged(full) : thrown
+    },
+  )
+  try {
+    await requireItself(handle, full)
+    await handle.truncate()
+    return handle
+  } catch (thrown) {
+    await handle.close()
+    throw thrown
+  }
+}
+
+/** @throws DestinationError unless an open file is the one at its path, under no other name */
+async function requireItself(handle: FileHandle, full: string): Promise<void> {
+  const opened = await handle.stat()
+  const found = await lstat(full)
+  const same = opened.isFile() && opened.nlink === 1 && found.ino === opened.ino && found.dev === opened.dev
+  if (!same || (await realpath(full)) !== full) throw exchanged(full)
+}
+
+/** @throws DestinationError unless a folder lies where its path says, with no link on the way */
+export async function requireRealFolder(path: string): Promise<void> {
+  const found = await realpath(path).catch((thrown: NodeJS.ErrnoException) => {
+    throw thrown.code === 'ENOENT'
+      ? new DestinationError(`"${path}" was taken away while the package was written. Write it again, or elsewhere.`)
+      : thrown
+  })
+  if (found !== path) throw exchanged(path)
+}
+
+const exchanged = (path: string) =>
+  new DestinationError(
+    `A link was put in the place of "${path}" while the package was written. Nothing was written through it; choose a folder that nobody else can change.`,
+  )
+
+/** Makes the names in a folder last; some file systems cannot, and need not. */
+export async function syncFolder(folder: string): Promise<void> {
+  const handle = await open(folder, 'r').catch(() => undefined)
+  await handle?.sync().catch(() => {})
+  await handle?.close()
+}
