@@ -2,6 +2,8 @@ import { defineConfig } from '@playwright/test'
 
 const port = Number(process.env.LUMBRIN_TEST_PORT ?? 4781)
 export const data = process.env.LUMBRIN_TEST_DATA ?? `${import.meta.dirname}/.lumbrin/browser-test`
+/** What a browser that was let in has. */
+export const browserState = `${data}/browser.json`
 
 // The sandboxed network has nothing beyond this computer, and the browser should not go looking for it.
 const QUIET = ['--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync']
@@ -14,8 +16,12 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 60_000 },
   reporter: 'list',
+  globalSetup: './tests/browser/enter.ts',
   use: {
     baseURL: `http://127.0.0.1:${port}`,
+    storageState: browserState,
+    // Requests that no page makes say that they are ours, as a page's do.
+    extraHTTPHeaders: { origin: `http://127.0.0.1:${port}` },
     viewport: { width: 1280, height: 800 },
     launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: QUIET },
   },

@@ -61,19 +61,12 @@ function startStandIn(name, words) {
 }
 
 /** The demo's first job, made once, through the same door as everybody's. */
-async function openFirstJob(address) {
-  const jobs = await (await fetch(`${address}/api/jobs`)).json()
+async function openFirstJob(ask) {
+  const jobs = await (await ask('/api/jobs')).json()
   if (jobs.length > 0) return
-  const send = async (path, body) =>
-    (
-      await fetch(`${address}${path}`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      })
-    ).json()
+  const send = async (path, body) => (await ask(path, { method: 'POST', body: JSON.stringify(body) })).json()
   const { id } = await send('/api/jobs', FIRST_BRIEF)
-  const found = await (await fetch(`${address}/api/backups`)).text()
+  const found = await (await ask('/api/backups')).text()
   const { backup } = found
     .trim()
     .split('\n')

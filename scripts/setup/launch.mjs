@@ -14,7 +14,8 @@ const MIN_FREE_BYTES = 1 << 30
 
 /**
  * Does all set-up and runs the application until Ctrl-C: database, server, background reader.
- * `before` runs once the programs are built and gives more environment for them, and what to stop after them; `ready` once the server answers.
+ * `before` runs once the programs are built and gives more environment for them, and what to stop after them; `ready` once
+ * the server answers: it gets what asks the server as one of our own programs.
  */
 export async function launch({
   data = process.env.LUMBRIN_DATA ?? join(homedir(), '.local/share/lumbrin'),
@@ -22,7 +23,10 @@ export async function launch({
   before = async () => ({ env: {}, stop: async () => {} }),
   ready = async () => {},
 }) {
+  // What is written is for this user alone; the programs inherit it.
+  process.umask(0o077)
   const port = Number(process.env.LUMBRIN_PORT ?? 4680)
+  const secret = randomBytes(32).toString('hex')
   const folder = resolve(data)
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   requireSpace(folder)
@@ -38,15 +42,20 @@ export async function launch({
     NODE_ENV: 'production',
     LUMBRIN_DATA: folder,
     LUMBRIN_PORT: String(port),
-    LUMBRIN_READER_SECRET: randomBytes(32).toString('hex'),
+    LUMBRIN_READER_SECRET: secret,
     LUMBRIN_DATABASE_URL: database.url,
     LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs'),
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
     ...companions.env,
   }
   const programs = [startProgram('main', env), startProgram('reader', env)]
-  answering(`http://127.0.0.1:${port}`)
-    .then(ready)
+  const ask = (path, request = {}) =>
+    fetch(`http://127.0.0.1:${port}${path}`, {
+      ...request,
+      headers: { 'content-type': 'application/json', 'x-lumbrin-secret': secret },
+    })
+  answering(ask)
+    .then(() => ready(ask))
     .catch((error) => say(`the first job could not be made: ${error.message}`))
   await runTogether(programs, database, companions)
 }
@@ -59,10 +68,10 @@ function requireSpace(folder) {
     )
 }
 
-async function answering(address) {
+async function answering(ask) {
   for (let tries = 0; tries < 300; tries++) {
-    const answer = await fetch(`${address}/api/jobs`).catch(() => undefined)
-    if (answer?.ok) return address
+    const answer = await ask('/api/jobs').catch(() => undefined)
+    if (answer?.ok) return
     await sleep(100)
   }
   throw new SetupError('the server does not answer')

@@ -56,7 +56,9 @@ export class Round {
   /** What the job's pages are told, once. */
   async progress(): Promise<JobProgress> {
     const stop = new AbortController()
-    const answer = await fetch(`${this.base}/api/jobs/${this.job}/events`, { signal: stop.signal })
+    const { cookies } = await this.request.storageState()
+    const headers = { cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; ') }
+    const answer = await fetch(`${this.base}/api/jobs/${this.job}/events`, { signal: stop.signal, headers })
     let text = ''
     for await (const piece of answer.body as unknown as AsyncIterable<Uint8Array>) {
       text += Buffer.from(piece).toString('utf8')

@@ -5,6 +5,7 @@ const HTTP_STATUS = {
   conflict: 409,
   unusable: 422,
   forbidden: 403,
+  busy: 503,
   internal: 500,
 } as const
 export type AppErrorCode = keyof typeof HTTP_STATUS

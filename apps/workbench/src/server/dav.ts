@@ -2,6 +2,7 @@ import type { Db } from '../database/connection.js'
 import { AppError } from '../errors.js'
 import { type Node, nodeAt, nodesIn, openNode, tableAt } from '../services/shared-folder.js'
 import { askedIn, responseOf } from './dav-properties.js'
+import { textWithin } from './limits.js'
 import { serveContent } from './stream.js'
 
 const METHODS = 'OPTIONS, GET, HEAD, PROPFIND'
@@ -82,9 +83,7 @@ async function propertiesOf(
 }
 
 async function askedBy(request: Request) {
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_ASKED_BYTES) return undefined
-  const body = await request.text()
-  return body.length > MOST_ASKED_BYTES ? undefined : askedIn(body)
+  return askedIn(await textWithin(request, MOST_ASKED_BYTES))
 }
 
 const xml = (status: number, body: string) =>

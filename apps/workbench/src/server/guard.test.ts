@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { refusal } from './guard.js'
 
-const ask = (method: string, headers: Record<string, string>) =>
-  refusal({ method, headers: { host: '127.0.0.1:4680', ...headers } }, 4680)?.status
+const ask = (method: string, headers: Record<string, string>, url = '/', ours = false) =>
+  refusal({ method, url, headers: { host: '127.0.0.1:4680', ...headers } }, 4680, ours)?.status
 
 describe('the guard before every request', () => {
   it.each([
@@ -27,7 +27,8 @@ describe('the guard before every request', () => {
 
   it.each([
     ['its own page', { origin: 'http://127.0.0.1:4680' }, undefined],
-    ['a program without a page', {}, undefined],
+    ['a page of ours without Origin', { 'sec-fetch-site': 'same-origin' }, undefined],
+    ['who does not say from where', {}, 403],
     ['the address bar', { 'sec-fetch-site': 'none' }, undefined],
     ['another site', { origin: 'http://evil.example' }, 403],
     ['another port of this computer', { origin: 'http://127.0.0.1:3000' }, 403],
@@ -39,5 +40,26 @@ describe('the guard before every request', () => {
   ])('a change asked by %s', (_, headers, status) => {
     for (const method of ['POST', 'PUT', 'DELETE', 'PROPFIND'])
       expect(ask(method, headers as Record<string, string>)).toBe(status)
+  })
+
+  it.each([
+    ['another site', { origin: 'http://evil.example' }],
+    ['another port of this computer', { origin: 'http://127.0.0.1:3000' }],
+    ['a picture in another site', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'no-cors' }],
+    ['a link in another site', { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' }],
+    ['a neighbour', { 'sec-fetch-site': 'same-site' }],
+  ])('shows nothing to %s', (_, headers) => {
+    for (const method of ['GET', 'HEAD', 'OPTIONS']) expect(ask(method, headers as Record<string, string>)).toBe(403)
+  })
+
+  it('lets our own programs change things, which are no pages', () => {
+    expect(ask('POST', {}, '/api/jobs', true)).toBeUndefined()
+    expect(ask('POST', { origin: 'http://evil.example' }, '/api/jobs', true)).toBe(403)
+  })
+
+  it('lets file managers ask the shared folder, which has a password of its own', () => {
+    expect(ask('PROPFIND', {}, '/dav/1/')).toBeUndefined()
+    expect(ask('PROPFIND', { origin: 'http://evil.example' }, '/dav/1/')).toBe(403)
+    expect(ask('PROPFIND', {}, '/dave/1/')).toBe(403)
   })
 })

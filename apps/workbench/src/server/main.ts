@@ -3,35 +3,47 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { connect } from '../database/connection.js'
 import { migrate } from '../database/migrate.js'
+import { sessionsIn } from '../database/sessions.js'
 import { purgeLeftOver } from '../services/purging.js'
 import { settleLeftOver } from '../services/settling.js'
-import { refusal, SECURITY_HEADERS } from './guard.js'
+import { Access } from './access.js'
+import { passes } from './door.js'
+import { SECURITY_HEADERS } from './guard.js'
+import { limitClients } from './limits.js'
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => void
 
-/** The application's own HTTP entry: loopback only, Host and Origin checked before anything else sees the request. */
+const say = (text: string) => void process.stderr.write(`lumbrin: ${text}\n`)
+
+/** The application's own HTTP entry: loopback only, each request decided about before anything else sees it. */
 async function serve(): Promise<void> {
-  const { port, databaseUrl } = readConfig()
+  // What is written is for this user alone.
+  process.umask(0o077)
+  const { port, databaseUrl, dataFolder, readerSecret: secret } = readConfig()
   const db = connect(databaseUrl)
   await migrate(db)
+  const access = new Access(port, dataFolder, sessionsIn(db))
+  await access.open()
   // Left undone by a server that was killed; nobody waits for it.
   purgeLeftOver(db)
     .then(() => settleLeftOver(db))
-    .catch((thrown: unknown) => process.stderr.write(`lumbrin: ${messageOf(thrown)}\n`))
-    .finally(() => db.destroy())
+    .catch((thrown: unknown) => say(messageOf(thrown)))
   process.env.ASTRO_NODE_AUTOSTART = 'disabled'
   const { handler } = (await import(new URL('./server/entry.mjs', import.meta.url).href)) as { handler: Handler }
-  const server = createServer((request, response) => {
+  const server = createServer({ connectionsCheckingInterval: 5000 }, (request, response) => {
     for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value)
-    const refused = refusal(request, port)
-    if (refused)
-      response.writeHead(refused.status, { 'content-type': 'text/plain; charset=utf-8' }).end(refused.message)
-    else handler(request, response)
+    passes(request, response, { access, port, secret }).then(
+      (allowed) => allowed && handler(request, response),
+      (thrown: unknown) => {
+        say(messageOf(thrown))
+        response.writeHead(503).end()
+      },
+    )
   })
-  // Long uploads and downloads are normal here.
-  server.requestTimeout = 0
-  server.listen(port, '127.0.0.1', () => process.stderr.write(`lumbrin: open http://127.0.0.1:${port}/\n`))
+  limitClients(server)
+  server.listen(port, '127.0.0.1', () => say(`open ${access.address}`))
   const stop = () => {
+    void access.close()
     server.close(() => process.exit(0))
     // Event streams stay open for ever; they are cut after a moment's grace.
     setTimeout(() => server.closeAllConnections(), 1000).unref()
@@ -41,6 +53,6 @@ async function serve(): Promise<void> {
 }
 
 serve().catch((thrown: unknown) => {
-  process.stderr.write(`lumbrin: the server did not start: ${messageOf(thrown)}\n`)
+  say(`the server did not start: ${messageOf(thrown)}`)
   process.exit(1)
 })

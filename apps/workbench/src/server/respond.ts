@@ -6,6 +6,7 @@ import { HangError } from '@lumbrin/core/io/patience'
 import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'
 import { AppError } from '../errors.js'
+import { textWithin } from './limits.js'
 
 /** Wraps an endpoint: what it throws becomes an answer that a user understands; the unforeseen is logged and kept back. */
 export function route(handle: (context: APIContext) => Promise<Response>): APIRoute {
@@ -49,12 +50,15 @@ const MAX_BODY_BYTES = 4 << 20
 
 /** The request's JSON body, checked. @throws ZodError, AppError('invalid') */
 export async function bodyOf<T extends z.ZodType>(request: Request, schema: T): Promise<z.infer<T>> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY_BYTES)
-    throw new AppError('invalid', 'The request is too large.')
-  const body = await request.json().catch(() => {
+  return schema.parse(parsedJson(await textWithin(request, MAX_BODY_BYTES)))
+}
+
+function parsedJson(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
     throw new AppError('invalid', 'The request is not valid JSON.')
-  })
-  return schema.parse(body)
+  }
 }
 
 export const done = (): Response => new Response(null, { status: 204 })

@@ -31,7 +31,6 @@ export function serveContent(request: Request, { source, name, mime }: OpenConte
     'content-type': shown ? mime : 'application/octet-stream',
     'content-disposition': `${shown ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(name)}`,
     'content-security-policy': "default-src 'none'; sandbox",
-    'cache-control': 'private, max-age=3600',
   }
   if (range.kind === 'part') headers['content-range'] = `bytes ${start}-${end - 1}/${source.size}`
   return new Response(streamOf(source, start, end), { status: range.kind === 'part' ? 206 : 200, headers })

@@ -2,8 +2,8 @@ import { timingSafeEqual } from 'node:crypto'
 import { readConfig } from '../config.js'
 import { AppError } from '../errors.js'
 
-// Made anew at every start, and known to our own processes only.
-const HEADER = 'x-lumbrin-secret'
+/** The header in which our own processes show a secret that is made anew at every start. */
+export const HEADER = 'x-lumbrin-secret'
 
 /** The secret of a request between our processes. */
 export const secretOf = (request: Request): string | null => request.headers.get(HEADER)

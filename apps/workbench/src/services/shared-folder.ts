@@ -24,7 +24,10 @@ export interface Node {
   finding?: number
 }
 
-const PARTS: Record<string, Within['part']> = { Tray: 'tray', Findings: 'findings' }
+const PARTS = new Map<string, Within['part']>([
+  ['Tray', 'tray'],
+  ['Findings', 'findings'],
+])
 const UNDATED = 'undated'
 const TABLE = /\.csv$/
 
@@ -44,10 +47,11 @@ export async function nodeAt(db: Db, jobId: number, path: readonly string[]): Pr
 /** What a folder holds; undefined: there is no such folder. */
 export async function nodesIn(db: Db, jobId: number, path: readonly string[]): Promise<Node[] | undefined> {
   const [part, label, shelf, ...rest] = path
-  if (part === undefined) return Object.keys(PARTS).map(folder)
-  if (!PARTS[part] || rest.length > 0) return undefined
+  if (part === undefined) return [...PARTS.keys()].map(folder)
+  const kind = PARTS.get(part)
+  if (!kind || rest.length > 0) return undefined
   if (label === undefined) {
-    const present = await categoriesWithin(db, jobId, PARTS[part])
+    const present = await categoriesWithin(db, jobId, kind)
     return categoryList.filter(({ id }) => present.includes(id)).map((category) => folder(category.label))
   }
   const within = withinOf(jobId, part, label)
@@ -74,7 +78,7 @@ async function filesOf(db: Db, within: Within, month: Shelf): Promise<Node[]> {
 
 function withinOf(jobId: number, part: string, label: string): Within | undefined {
   const category = categoryList.find((one) => one.label === label)
-  const kind = PARTS[part]
+  const kind = PARTS.get(part)
   return category && kind && { jobId, part: kind, category: category.id }
 }
 

@@ -10,6 +10,6 @@ export const GET = route(async ({ params, url, request }) => {
   const open = async () => (await openFindingContent(database(), id)).source
   const picture = await pictureOf(`finding ${id}`, open, edge, request.signal)
   return new Response(picture as Uint8Array<ArrayBuffer>, {
-    headers: { 'content-type': 'image/webp', 'cache-control': 'private, max-age=86400' },
+    headers: { 'content-type': 'image/webp' },
   })
 })
