@@ -3,6 +3,7 @@ import { benchCarving } from './carving.js'
 import { benchCategories } from './categories.js'
 import { benchCloud } from './cloud.js'
 import { benchDevice } from './device.js'
+import { benchFaults } from './faults.js'
 import { benchFindings } from './findings.js'
 import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
@@ -30,6 +31,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   pictures: benchPictures,
   carving: benchCarving,
   lives: benchLives,
+  faults: benchFaults,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

@@ -6,8 +6,11 @@ import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
-import { launch } from './setup/launch.mjs'
+import { holdFolder } from './setup/instance.mjs'
+import { launch, startingWith } from './setup/launch.mjs'
+import { freePort } from './setup/mariadb.mjs'
 import { main, ROOT, run, SetupError, say } from './setup/shell.mjs'
+import { bound } from './setup/supervisor.mjs'
 
 const large = process.argv.includes('--large')
 const data = process.env.LUMBRIN_DATA ?? join(ROOT, large ? '.lumbrin/demo-large' : '.lumbrin/demo')
@@ -26,38 +29,42 @@ async function buildSources() {
       ...(large ? ['large'] : []),
     ])
   }
-  const [devices, cloud] = await Promise.all([
-    startStandIn('device', [join(data, 'devices'), '0', '0']),
-    startStandIn('cloud', [join(data, 'cloud'), '0']),
-  ])
-  const [muxPort, control] = devices.words
+  const [muxPort, controlPort, cloudPort] = [await freePort(), await freePort(), await freePort()]
+  const parts = [
+    standIn('device', [join(data, 'devices'), String(muxPort), String(controlPort)]),
+    standIn('cloud', [join(data, 'cloud'), String(cloudPort)]),
+  ]
+  const [devices, cloud] = await Promise.all(parts.map(({ ready }) => ready))
   return {
     env: {
       LUMBRIN_DEMO_SOURCES: sources,
-      USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${muxPort}`,
-      LUMBRIN_RECOVERY: control,
-      LUMBRIN_CLOUD: cloud.words[0],
+      USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${devices[0]}`,
+      LUMBRIN_RECOVERY: devices[1],
+      LUMBRIN_CLOUD: cloud[0],
     },
-    stop: () => Promise.all([devices.stop(), cloud.stop()]),
+    parts,
   }
 }
 
-/** Starts a stand-in that ships with the product, and waits until it says that it is ready, and where. */
-function startStandIn(name, words) {
+/** A stand-in that ships with the product, as a part of the application; `ready` tells where it is, once it is there. */
+function standIn(name, words) {
   say(`starting the stand-in for the ${name} (the first time it makes its data)`)
-  const child = spawn(process.execPath, ['--import', 'tsx', `packages/standins/src/${name}/main.ts`, ...words], {
-    cwd: ROOT,
-    detached: true,
-    stdio: ['ignore', 'pipe', 'inherit'],
-  })
-  const ended = new Promise((go) => child.once('exit', go))
-  return new Promise((go, fail) => {
-    child.once('exit', (code) => fail(new SetupError(`the stand-in for the ${name} ended (${code})`)))
-    createInterface({ input: child.stdout }).on('line', (line) => {
+  const [command, args] = bound(process.execPath, [
+    '--import',
+    'tsx',
+    `packages/standins/src/${name}/main.ts`,
+    ...words,
+  ])
+  const start = () => spawn(command, args, { cwd: ROOT, detached: true, stdio: ['ignore', 'pipe', 'inherit'] })
+  const first = start()
+  const ready = new Promise((go, fail) => {
+    first.once('exit', (code) => fail(new SetupError(`the stand-in for the ${name} ended (${code})`)))
+    createInterface({ input: first.stdout }).on('line', (line) => {
       const [said, ...rest] = line.split(' ')
-      if (said === 'ready') go({ words: rest, stop: () => child.kill('SIGTERM') && ended })
+      if (said === 'ready') go(rest)
     })
   })
+  return { name: `the stand-in for the ${name}`, start: startingWith(first, start), ready }
 }
 
 /** The demo's first job, made once, through the same door as everybody's. */
@@ -90,6 +97,10 @@ const FIRST_BRIEF = {
 }
 
 await main(async () => {
-  if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: true })
+  if (process.argv.includes('--fresh') && existsSync(data)) {
+    // Not under the feet of one that runs.
+    holdFolder(data)
+    rmSync(data, { recursive: true, force: true })
+  }
   await launch({ data, roots: [handovers], before: buildSources, ready: openFirstJob })
 })

@@ -6,21 +6,23 @@ import { homedir } from 'node:os'
 import { delimiter, join, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { buildPrograms } from './build.mjs'
+import { holdFolder } from './instance.mjs'
 import { startDatabase } from './mariadb.mjs'
 import { installNodePackages } from './packages.mjs'
 import { ROOT, SetupError, say } from './shell.mjs'
+import { bound, Supervisor } from './supervisor.mjs'
 
 const MIN_FREE_BYTES = 1 << 30
 
 /**
- * Does all set-up and runs the application until Ctrl-C: database, server, background reader.
- * `before` runs once the programs are built and gives more environment for them, and what to stop after them; `ready` once
- * the server answers: it gets what asks the server as one of our own programs.
+ * Does all set-up and runs the application until Ctrl-C: database, server, background reader. What dies comes back.
+ * `before` runs once the programs are built and gives more environment for them, and parts that run beside them; `ready`
+ * once the server answers: it gets what asks the server as one of our own programs.
  */
 export async function launch({
   data = process.env.LUMBRIN_DATA ?? join(homedir(), '.local/share/lumbrin'),
   roots = [],
-  before = async () => ({ env: {}, stop: async () => {} }),
+  before = async () => ({ env: {}, parts: [] }),
   ready = async () => {},
 }) {
   // What is written is for this user alone; the programs inherit it.
@@ -30,12 +32,13 @@ export async function launch({
   const folder = resolve(data)
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   requireSpace(folder)
+  const letGo = holdFolder(folder)
   await requirePort(port)
   await installNodePackages()
   await buildPrograms()
   const companions = await before()
   const database = process.env.LUMBRIN_DATABASE_URL
-    ? { url: process.env.LUMBRIN_DATABASE_URL, stop: async () => {} }
+    ? { url: process.env.LUMBRIN_DATABASE_URL, clean: () => {} }
     : await startDatabase(join(folder, 'database'))
   const env = {
     ...process.env,
@@ -48,7 +51,12 @@ export async function launch({
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
     ...companions.env,
   }
-  const programs = [startProgram('main', env), startProgram('reader', env)]
+  const { promise: over, resolve: end } = ending()
+  const supervisor = new Supervisor(() => end(1))
+  if (database.again) supervisor.watch({ name: 'the database', start: startingWith(database.child, database.again) })
+  for (const part of companions.parts) supervisor.watch(part)
+  supervisor.watch({ name: 'the server', start: () => startProgram('main', env) })
+  supervisor.watch({ name: 'the reader', start: () => startProgram('reader', env) })
   const ask = (path, request = {}) =>
     fetch(`http://127.0.0.1:${port}${path}`, {
       ...request,
@@ -57,7 +65,33 @@ export async function launch({
   answering(ask)
     .then(() => ready(ask))
     .catch((error) => say(`the first job could not be made: ${error.message}`))
-  await runTogether(programs, database, companions)
+  const code = await over
+  say(code === 0 ? 'stopping' : 'stopping the rest')
+  await supervisor.stop()
+  database.clean()
+  letGo()
+  say('stopped')
+  process.exit(code)
+}
+
+/** Resolves with an exit code once somebody ends us, or something cannot be kept running. */
+function ending() {
+  let resolve
+  const promise = new Promise((go) => {
+    resolve = go
+  })
+  for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => resolve(0))
+  return { promise, resolve }
+}
+
+/** Gives what runs already, and starts anew from the second time on. */
+export function startingWith(child, again) {
+  let first = child
+  return () => {
+    const running = first ?? again()
+    first = undefined
+    return running
+  }
 }
 
 function requireSpace(folder) {
@@ -77,43 +111,29 @@ async function answering(ask) {
   throw new SetupError('the server does not answer')
 }
 
-function requirePort(port) {
-  return new Promise((done, reject) => {
-    const server = createServer()
-    server.on('error', () =>
-      reject(
-        new SetupError(
-          `Port ${port} is in use. Stop what uses it (perhaps another Lumbrin), or set LUMBRIN_PORT to another one.`,
-        ),
-      ),
-    )
-    server.listen(port, '127.0.0.1', () => server.close(done))
-  })
+/** Waits a moment for a port that a server which just ended may still hold. */
+async function requirePort(port) {
+  for (let tries = 0; tries < 20; tries++) {
+    if (await isFree(port)) return
+    await sleep(250)
+  }
+  throw new SetupError(
+    `Port ${port} is in use. Stop what uses it (perhaps another Lumbrin), or set LUMBRIN_PORT to another one.`,
+  )
 }
 
-// Detached, so that Ctrl-C reaches us alone and everything stops in the right order.
-const startProgram = (name, env) =>
-  spawn(process.execPath, ['--enable-source-maps', join(ROOT, `apps/workbench/dist/${name}.mjs`)], {
-    env,
-    detached: true,
-    stdio: ['ignore', 'inherit', 'inherit'],
+const isFree = (port) =>
+  new Promise((go) => {
+    const server = createServer()
+    server.on('error', () => go(false))
+    server.listen(port, '127.0.0.1', () => server.close(() => go(true)))
   })
 
-async function runTogether(programs, database, companions) {
-  let stopping = false
-  const signal = new Promise((done) => {
-    for (const name of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(name, () => done(0))
-  })
-  const ends = programs.map((program) => new Promise((done) => program.once('exit', (code) => done(code ?? 1))))
-  const code = await Promise.race([signal, ...ends, database.ended?.then(() => 1) ?? new Promise(() => {})])
-  stopping = true
-  say(code === 0 ? 'stopping' : 'a part of the application ended by itself; stopping the rest')
-  for (const program of programs) program.kill('SIGTERM')
-  const grace = setTimeout(() => stopping && programs.forEach((program) => void program.kill('SIGKILL')), 10_000)
-  await Promise.all(ends)
-  clearTimeout(grace)
-  await companions.stop()
-  await database.stop()
-  say('stopped')
-  process.exit(code)
+// Detached, so that Ctrl-C reaches us alone and everything stops in the right order.
+function startProgram(name, env) {
+  const [command, words] = bound(process.execPath, [
+    '--enable-source-maps',
+    join(ROOT, `apps/workbench/dist/${name}.mjs`),
+  ])
+  return spawn(command, words, { env, detached: true, stdio: ['ignore', 'inherit', 'inherit'] })
 }

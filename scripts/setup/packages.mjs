@@ -4,7 +4,12 @@ import { delimiter, join } from 'node:path'
 import { ROOT, run, SetupError, say } from './shell.mjs'
 
 /** Programs that set-up needs, with the Debian packages that bring them. */
-const DATABASE = { mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server', mariadb: 'mariadb-client' }
+const DATABASE = {
+  mariadbd: 'mariadb-server',
+  'mariadb-install-db': 'mariadb-server',
+  mariadb: 'mariadb-client',
+  'mariadb-dump': 'mariadb-client',
+}
 const TESTS = {
   chromium: 'chromium',
   sqlite3: 'sqlite3',

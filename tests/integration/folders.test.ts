@@ -1,7 +1,7 @@
 import { mkdirSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
-import { listLog } from '../../apps/workbench/src/database/jobs.js'
+import { listLog } from '../../apps/workbench/src/database/log.js'
 import { listFolders, openFolder } from '../../apps/workbench/src/services/folders.js'
 import { freeSpace, rememberedFormats, startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { closeShare, mayEnter, openShare, SHARE_USER } from '../../apps/workbench/src/services/share.js'

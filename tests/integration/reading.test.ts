@@ -1,8 +1,9 @@
 import { cpSync, renameSync } from 'node:fs'
+import { hostname } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it } from 'vitest'
-import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { claimWork, releaseDead } from '../../apps/workbench/src/database/claims.js'
 import { daysOfMonth } from '../../apps/workbench/src/database/days.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
 import { pointsOf } from '../../apps/workbench/src/database/points.js'
@@ -176,6 +177,47 @@ describe('claiming work', () => {
     expect(await claimWork(bench.db, 'reads', 'b:2')).toBeUndefined()
     await bench.db('reads').update({ heartbeat_at: bench.db.raw('UTC_TIMESTAMP(3) - INTERVAL 60 SECOND') })
     expect(await claimWork(bench.db, 'reads', 'b:2')).toBe(id)
+  })
+})
+
+describe('what somebody wanted stopped', () => {
+  const dead = `${hostname()}:999999`
+
+  it('is stopped, though its reader died before it could', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    expect(await claimWork(bench.db, 'reads', dead)).toBe(id)
+    await stopRead(bench.db, id)
+    await releaseDead(bench.db, hostname(), () => false)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'stopping' })
+    expect(await claimWork(bench.db, 'reads', 'test:2')).toBe(id)
+    await runRead(bench.db, id, new AbortController().signal)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'stopped', error: null })
+    // It can be gone on with, and comes to the same end.
+    await resumeRead(bench.db, id)
+    expect(await claimWork(bench.db, 'reads', 'test:2')).toBe(id)
+    await runRead(bench.db, id, new AbortController().signal)
+    await expectWholeResult(bench)
+  })
+
+  it('is stopped where its reader fell silent on another computer', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    await claimWork(bench.db, 'reads', 'elsewhere:1')
+    await stopRead(bench.db, id)
+    await bench.db('reads').update({ heartbeat_at: bench.db.raw('UTC_TIMESTAMP(3) - INTERVAL 60 SECOND') })
+    expect(await claimWork(bench.db, 'reads', 'test:2')).toBe(id)
+    await runRead(bench.db, id, new AbortController().signal)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'stopped' })
+  })
+
+  it('is no work of a reader that lives', async () => {
+    const bench = await workbenchWith(inject('databaseUrl'), folder)
+    const id = await bench.startRead()
+    await claimWork(bench.db, 'reads', `${hostname()}:${process.pid}`)
+    await releaseDead(bench.db, hostname(), (pid) => pid === process.pid)
+    expect(await findRead(bench.db, id)).toMatchObject({ state: 'running' })
+    expect(await claimWork(bench.db, 'reads', 'test:2')).toBeUndefined()
   })
 })
 

@@ -28,28 +28,34 @@ async function makeTables(db: Db): Promise<void> {
   })
 }
 
-/** A database of its own with one job that has the demo's backup as its source. */
-export async function workbenchWith(serverUrl: string, folder: string): Promise<Workbench> {
+/** A database of its own, with nothing in it, that goes when the test ends. */
+export async function emptyDatabase(serverUrl: string): Promise<{ db: Db; url: string }> {
   const name = `lumbrin_test_${randomBytes(6).toString('hex')}`
   const server = connect(serverUrl)
   await server.raw(`CREATE DATABASE ${name}`)
   const url = new URL(serverUrl)
   url.pathname = `/${name}`
-  process.env.LUMBRIN_DATABASE_URL = url.href
-  process.env.LUMBRIN_DATA = scratchFolder()
-  process.env.LUMBRIN_ROOTS = scratchFolder()
   const db = connect(url.href)
   onTestFinished(async () => {
     await db.destroy()
     await server.raw(`DROP DATABASE ${name}`)
     await server.destroy()
   })
+  return { db, url: url.href }
+}
+
+/** A database of its own with one job that has the demo's backup as its source. */
+export async function workbenchWith(serverUrl: string, folder: string): Promise<Workbench> {
+  const { db, url } = await emptyDatabase(serverUrl)
+  process.env.LUMBRIN_DATABASE_URL = url
+  process.env.LUMBRIN_DATA = scratchFolder()
+  process.env.LUMBRIN_ROOTS = scratchFolder()
   await makeTables(db)
   const job = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
   const sourceId = await addSource(db, job.id, folder)
   return {
     db,
-    url: url.href,
+    url,
     jobId: job.id,
     sourceId,
     startRead: async () => startRead(db, sourceId, [], [], await listReads(db, job.id)),

@@ -23,6 +23,13 @@ async function tablesOf(db: Db): Promise<string[]> {
     const [[table]] = await db.raw('SHOW CREATE TABLE ??', name)
     statements.push(table['Create Table'])
   }
+  const triggers: string[] = await db('information_schema.triggers')
+    .whereRaw('trigger_schema = database()')
+    .pluck('trigger_name')
+  for (const name of triggers) {
+    const [[trigger]] = await db.raw('SHOW CREATE TRIGGER ??', name)
+    statements.push(String(trigger['SQL Original Statement']).replace(/DEFINER=\S+ /, ''))
+  }
   const done = await db('knex_migrations').select('name', 'batch', 'migration_time')
   return [...statements, String(db('knex_migrations').insert(done)), 'INSERT INTO knex_migrations_lock VALUES (1, 0)']
 }

@@ -1,6 +1,13 @@
 /** What an endpoint said went wrong; its message is meant for the user. */
 export class RequestError extends Error {
   override readonly name = 'RequestError'
+  constructor(
+    message: string,
+    /** The kind of what went wrong, as the server names it. */
+    readonly code = '',
+  ) {
+    super(message)
+  }
 }
 
 async function answerOf(response: Response, signal?: AbortSignal): Promise<unknown> {
@@ -9,7 +16,10 @@ async function answerOf(response: Response, signal?: AbortSignal): Promise<unkno
   signal?.throwIfAborted()
   const body = bodyOf(text)
   if (!response.ok)
-    throw new RequestError(body?.error?.message ?? `The server answered with ${response.status}. Try again.`)
+    throw new RequestError(
+      body?.error?.message ?? `The server answered with ${response.status}. Try again.`,
+      body?.error?.code,
+    )
   if (body === undefined)
     throw new RequestError('The answer of the server broke off. Reload this page to see how things stand.')
   return body
@@ -52,10 +62,15 @@ export async function fetchLines<T>(address: string, signal: AbortSignal, take: 
 }
 
 /** Sends JSON. @throws RequestError with words for the user */
-export async function sendJson<T>(method: 'POST' | 'PUT' | 'DELETE', address: string, body: unknown): Promise<T> {
+export async function sendJson<T>(
+  method: 'POST' | 'PUT' | 'DELETE',
+  address: string,
+  body: unknown,
+  headers: Record<string, string> = {},
+): Promise<T> {
   const response = await fetch(address, {
     method,
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/json', ...headers },
     body: JSON.stringify(body),
   }).catch(unreachable)
   return (await answerOf(response)) as T

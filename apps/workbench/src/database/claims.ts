@@ -8,7 +8,8 @@ const SILENT_SECONDS = 20
 
 /**
  * Claims the oldest piece of work that waits, or whose worker died. SKIP LOCKED lets several workers, on one
- * computer or more, claim at the same time without ever getting the same piece.
+ * computer or more, claim at the same time without ever getting the same piece. What somebody wants stopped still is:
+ * whoever takes it over ends it.
  */
 export async function claimWork(db: Db, table: WorkTable, worker: string): Promise<number | undefined> {
   return transact(db, async (trx) => {
@@ -25,9 +26,10 @@ export async function claimWork(db: Db, table: WorkTable, worker: string): Promi
       .first('id')
     if (!row) return undefined
     const started = table === 'reads' ? { started_at: trx.raw('COALESCE(started_at, UTC_TIMESTAMP(3))') } : {}
+    const state = trx.raw("IF(state = 'stopping', 'stopping', 'running')")
     await trx(table)
       .where({ id: row.id })
-      .update({ state: 'running', claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
+      .update({ state, claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
     return row.id as number
   })
 }
@@ -46,12 +48,16 @@ export async function releaseDead(db: Db, host: string, isAlive: (pid: number) =
       .whereIn('state', ['running', 'stopping'])
       .where('claimed_by', 'like', `${host}:%`)
       .select('id', 'claimed_by')
-    const dead = rows.filter((row) => !isAlive(Number(row.claimed_by.split(':').at(-1))))
+    const dead = rows.filter((row) => !isAlive(Number(row.claimed_by.split(':').at(-1)))).map((row) => row.id)
+    // Silent since ever: whoever looks for work takes it over at once.
     await db(table)
-      .whereIn(
-        'id',
-        dead.map((row) => row.id),
-      )
-      .update({ state: 'queued', claimed_by: null })
+      .whereIn('id', dead)
+      .update({ claimed_by: null, heartbeat_at: new Date(0) })
+    await db(table).whereIn('id', dead).where({ state: 'running' }).update({ state: 'queued' })
   }
+}
+
+/** Who asked for a piece of work; an empty text: nobody said. */
+export async function askedBy(db: Db, table: WorkTable, id: number): Promise<string> {
+  return (await db(table).where({ id }).first('operator'))?.operator ?? ''
 }

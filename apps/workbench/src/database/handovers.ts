@@ -1,7 +1,9 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { PackageSummary } from '@lumbrin/core/export/package'
+import { actingNow } from './acting.js'
 import type { Db } from './connection.js'
 import { asJson, parsed } from './json.js'
+import { fromStored, toStored } from './places.js'
 
 // Stored in handovers.state: renaming a value needs a migration.
 export type HandoverState = 'queued' | 'running' | 'stopping' | 'stopped' | 'done' | 'failed'
@@ -33,16 +35,19 @@ const toHandover = (raw: any): HandoverRow => ({
   id: raw.id,
   jobId: raw.job_id,
   kind: raw.kind,
-  destination: raw.destination,
+  destination: fromStored(raw.destination),
   state: raw.state,
   done: raw.done,
   total: raw.total,
   options: parsed(raw.options) ?? { formats: {}, duplicates: 'once' },
-  summary: parsed(raw.summary),
+  summary: placed(parsed(raw.summary), fromStored),
   error: raw.error,
   createdAt: raw.created_at,
   endedAt: raw.ended_at,
 })
+
+const placed = (summary: PackageSummary | null, place: (path: string) => string): PackageSummary | null =>
+  summary && { ...summary, path: place(summary.path) }
 
 export async function insertHandover(
   db: Db,
@@ -55,10 +60,11 @@ export async function insertHandover(
   const [id] = await db('handovers').insert({
     job_id: jobId,
     kind,
-    destination,
+    destination: toStored(destination),
     state: 'queued',
     total,
     options: asJson(options),
+    operator: actingNow(),
     created_at: new Date(),
   })
   return id as number
@@ -78,7 +84,10 @@ export async function updateHandover(
   id: number,
   change: { done?: number; destination?: string },
 ): Promise<void> {
-  await db('handovers').where({ id }).update(change)
+  const { destination } = change
+  await db('handovers')
+    .where({ id })
+    .update({ ...change, ...(destination === undefined ? {} : { destination: toStored(destination) }) })
 }
 
 /** Moves a handover on, if it is in one of these states. False: it is not. */
@@ -102,7 +111,7 @@ export async function endHandover(
   id: number,
   result: { summary: PackageSummary } | { error: string },
 ): Promise<void> {
-  const summary = 'summary' in result ? asJson(result.summary) : null
+  const summary = 'summary' in result ? asJson(placed(result.summary, toStored)) : null
   const error = 'error' in result ? result.error : null
   await db('handovers')
     .where({ id })

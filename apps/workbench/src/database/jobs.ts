@@ -116,10 +116,24 @@ async function installationMark(db: Db): Promise<string> {
   return (await load()) ?? mark
 }
 
-export async function updateBrief(db: Db, id: number, brief: Brief): Promise<void> {
-  await db('jobs')
-    .where({ id })
-    .update({ owner: brief.owner, brief: asJson(brief) })
+/**
+ * Replaces a job's brief, if `isMeant` says so of the one that is there.
+ * @returns false where it does not, and nothing was changed
+ */
+export async function updateBrief(
+  db: Db,
+  id: number,
+  brief: Brief,
+  isMeant: (there: Brief) => boolean = () => true,
+): Promise<boolean> {
+  return transact(db, async (trx) => {
+    const raw = await trx('jobs').where({ id }).forUpdate().first()
+    if (!raw || !isMeant(fromRaw(raw).brief)) return false
+    await trx('jobs')
+      .where({ id })
+      .update({ owner: brief.owner, brief: asJson(brief) })
+    return true
+  })
 }
 
 /** Says that findings of a job are still to be settled with its brief. */
@@ -157,20 +171,6 @@ export async function namesIn(db: Db, jobId: number): Promise<string[]> {
 }
 
 /** A line of the job's log. The log is only ever added to. */
-export interface LogRow {
-  at: Date
-  action: string
-  detail: string
-}
-
-export async function appendLog(db: Db, jobId: number, action: string, detail: string): Promise<void> {
-  await db('log').insert({ job_id: jobId, at: new Date(), action, detail })
-}
-
-export async function listLog(db: Db, jobId: number): Promise<LogRow[]> {
-  return db('log').where({ job_id: jobId }).orderBy('id', 'desc').select('at', 'action', 'detail')
-}
-
 /** A setting by its name; undefined where it was never saved. */
 export async function loadSetting(db: Db, name: string): Promise<unknown> {
   const row = await db('settings').where({ name }).first('value')

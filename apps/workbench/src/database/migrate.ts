@@ -11,6 +11,8 @@ import * as tray from './migrations/2026-11-27-tray.js'
 import * as trayBlocks from './migrations/2026-11-27-tray-blocks.js'
 import * as claims from './migrations/2026-11-30-claims.js'
 import * as indicesByDate from './migrations/2026-11-30-indices-by-date.js'
+import * as logChain from './migrations/2026-11-30-log-chain.js'
+import * as ownPlaces from './migrations/2026-11-30-own-places.js'
 
 // Names are stored in the database; they keep their order and never change.
 const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
@@ -26,15 +28,63 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-27-tray-blocks', migration: trayBlocks },
   { name: '2026-11-30-claims', migration: claims },
   { name: '2026-11-30-indices-by-date', migration: indicesByDate },
+  { name: '2026-11-30-own-places', migration: ownPlaces },
+  { name: '2026-11-30-log-chain', migration: logChain },
 ]
 
-/** Brings the database to the newest version. Migrations are imported, so that a bundle carries them. */
-export async function migrate(db: Knex): Promise<void> {
-  await db.migrate.latest({
+const latest = (db: Knex): Promise<unknown> =>
+  db.migrate.latest({
     migrationSource: {
       getMigrations: async () => MIGRATIONS,
       getMigrationName: ({ name }: (typeof MIGRATIONS)[number]) => name,
       getMigration: async ({ migration }: (typeof MIGRATIONS)[number]) => migration,
     },
+  })
+
+// Others may be at it on a large database.
+const PATIENCE_SECONDS = 600
+
+/**
+ * Brings the database to the newest version, one process at a time. What a process left that was killed amid it is put
+ * right: its lock is no longer meant, and a database that holds no job yet is made anew. Migrations are imported, so that a
+ * bundle carries them.
+ * @throws Error in words where a database with jobs cannot be brought to it
+ */
+export async function migrate(db: Knex): Promise<void> {
+  await db.transaction(async (trx) => {
+    // The database lets go of it when the connection ends, however it ends.
+    const [[row]] = await trx.raw("SELECT GET_LOCK(CONCAT('lumbrin ', DATABASE()), ?) AS held", [PATIENCE_SECONDS])
+    if (row.held !== 1)
+      throw new Error('Another Lumbrin has been changing this database for ten minutes. Try again later.')
+    try {
+      await db.migrate.forceFreeMigrationsLock()
+      await latest(db).catch((thrown: Error) => again(db, thrown))
+    } finally {
+      await trx.raw("SELECT RELEASE_LOCK(CONCAT('lumbrin ', DATABASE()))")
+    }
+  })
+}
+
+async function again(db: Knex, thrown: Error): Promise<void> {
+  if (await holdsJobs(db))
+    throw new Error(
+      `The database could not be brought to this version: ${thrown.message} Nothing of its jobs was removed; bring back the newest backup ("npm run restore"), or the version that wrote it.`,
+      { cause: thrown },
+    )
+  await dropTables(db)
+  await latest(db)
+}
+
+const holdsJobs = async (db: Knex): Promise<boolean> =>
+  (await db.schema.hasTable('jobs')) && (await db('jobs').first('id')) !== undefined
+
+async function dropTables(db: Knex): Promise<void> {
+  const names: string[] = await db('information_schema.tables')
+    .whereRaw('table_schema = database()')
+    .pluck('table_name')
+  await db.transaction(async (trx) => {
+    await trx.raw('SET FOREIGN_KEY_CHECKS = 0')
+    for (const name of names) await trx.raw('DROP TABLE ??', name)
+    await trx.raw('SET FOREIGN_KEY_CHECKS = 1')
   })
 }

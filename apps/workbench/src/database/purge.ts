@@ -2,7 +2,7 @@ import type { Db } from './connection.js'
 import { asJson } from './json.js'
 
 // The job itself and its log stay as the record.
-const KEPT = ['jobs', 'log']
+const KEPT = ['jobs', 'log', 'log_heads']
 // A statement that deletes a million rows would hold them all back in one transaction.
 const ROWS_AT_ONCE = 20_000
 

@@ -3,7 +3,7 @@ import type { Db } from './connection.js'
 import { loadSetting, saveSetting } from './jobs.js'
 
 const NAME = 'sessions'
-const one = z.object({ hash: z.string(), begunAt: z.number(), seenAt: z.number() })
+const one = z.object({ hash: z.string(), begunAt: z.number(), seenAt: z.number(), operator: z.string().optional() })
 
 /** Sessions of browsers, kept among the settings. What cannot be understood there is none. */
 export const sessionsIn = (db: Db) => ({

@@ -4,8 +4,10 @@ import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
+import { actingNow } from './acting.js'
 import { type Db, transact } from './connection.js'
 import { asJson, parsed } from './json.js'
+import { fromStored, toStored } from './places.js'
 
 /** A source of a job as it is stored. */
 export interface SourceRow {
@@ -61,8 +63,8 @@ export interface ReadRow {
 const toSource = (raw: any): SourceRow => ({
   id: raw.id,
   jobId: raw.job_id,
-  path: raw.path,
-  info: parsed(raw.info),
+  path: fromStored(raw.path),
+  info: { ...parsed<SourceRow['info']>(raw.info), path: fromStored(raw.path) },
   takenAt: raw.taken_at,
   bytes: Number(raw.bytes),
   files: raw.files,
@@ -85,9 +87,9 @@ export async function insertSource(
     .insert({
       job_id: jobId,
       kind: info.kind,
-      path: info.path,
+      path: toStored(info.path),
       path_hash: digest('sha256', `${info.path}${state}`),
-      info: asJson(rest),
+      info: asJson({ ...rest, path: toStored(info.path) }),
       taken_at: takenAt,
       ...size,
       added_at: new Date(),
@@ -124,7 +126,7 @@ export async function updateSource(
 ): Promise<void> {
   await db('sources')
     .where({ id })
-    .update({ info: asJson(info), taken_at: takenAt, ...size })
+    .update({ info: asJson({ ...info, path: toStored(info.path) }), taken_at: takenAt, ...size })
 }
 
 /** Queues a read with its steps. */
@@ -140,6 +142,7 @@ export async function insertRead(
       source_id: source.id,
       state: 'queued',
       mode,
+      operator: actingNow(),
       queued_at: new Date(),
       warnings: '[]',
     })

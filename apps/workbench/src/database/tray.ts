@@ -4,6 +4,7 @@ import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'
+import { fromStored } from './places.js'
 import { type FindingFilter, filtered } from './queries.js'
 import { blocksOf, clearBits, findingsInTray, insertBits } from './tray-blocks.js'
 
@@ -142,7 +143,12 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
     for (const id of page) {
       const row = byId.get(id)
       if (row)
-        yield { standing: row.standing, sourceId: row.source_id, source: row.source_path, sighting: toSighting(row) }
+        yield {
+          standing: row.standing,
+          sourceId: row.source_id,
+          source: fromStored(row.source_path),
+          sighting: toSighting(row),
+        }
     }
   }
 }

@@ -2,7 +2,8 @@ import { hostname } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
-import { claimWork, releaseDead } from '../database/claims.js'
+import { actingFor } from '../database/acting.js'
+import { askedBy, claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
@@ -32,7 +33,7 @@ async function work(db: Db, worker: string): Promise<void> {
 async function workOnce(db: Db, worker: string): Promise<boolean> {
   const read = await claimWork(db, 'reads', worker)
   if (read !== undefined) {
-    await runRead(db, read, stop.signal)
+    await actingFor(await askedBy(db, 'reads', read), () => runRead(db, read, stop.signal))
     worked = Date.now()
     return true
   }
@@ -40,7 +41,7 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
   const handover = await claimWork(db, 'handovers', worker)
   // What nobody waits for is done when there is nothing else to do.
   if (handover === undefined) return Date.now() - worked > QUIET_MS && fingerprintSome(db, stop.signal)
-  await runHandover(db, handover, stop.signal)
+  await actingFor(await askedBy(db, 'handovers', handover), () => runHandover(db, handover, stop.signal))
   worked = Date.now()
   return true
 }

@@ -7,6 +7,8 @@ export interface Session {
   hash: string
   begunAt: number
   seenAt: number
+  /** Who works at this browser; nobody said: undefined. */
+  operator?: string | undefined
 }
 
 /** Where sessions are kept, so that they outlast a restart of the server. */
@@ -92,6 +94,19 @@ export class Access {
       this.store.save(this.#live()).catch(() => {})
     }
     return true
+  }
+
+  /** Who works at the browser of these cookies; an empty text: nobody said. */
+  operatorOf(cookies: string | undefined): string {
+    return this.#sessionIn(cookies)?.operator ?? ''
+  }
+
+  /** Says who works at a browser from now on. */
+  async nameOperator(cookies: string | undefined, operator: string): Promise<void> {
+    const session = this.#sessionIn(cookies)
+    if (!session) return
+    session.operator = operator
+    await this.store.save(this.#live())
   }
 
   /** Ends a browser's session, or those of all; gives the cookie that takes the place of its own. */

@@ -19,6 +19,7 @@ interface Answer {
 /** A server behind the door, which says what got through; and how to ask it. */
 async function serve(limits = {}) {
   const seen: string[] = []
+  const told: string[] = []
   let access: Access | undefined
   let port = 0
   const server = createServer({ connectionsCheckingInterval: 50 }, (request, response) => {
@@ -27,6 +28,7 @@ async function serve(limits = {}) {
       .then(async (allowed) => {
         if (!allowed) return
         seen.push(`${request.method} ${request.url}`)
+        told.push(decodeURIComponent(String(request.headers['x-lumbrin-operator'] ?? '')))
         for await (const _ of request);
         response.end('inside')
       })
@@ -57,7 +59,7 @@ async function serve(limits = {}) {
     const { headers } = await ask(`/enter?key=${key()}`)
     return { cookie: headers['set-cookie']?.[0]?.split(';')[0] ?? '', origin: `http://127.0.0.1:${port}` }
   }
-  return { seen, ask, enter, key, port: () => port }
+  return { seen, told, ask, enter, key, port: () => port }
 }
 
 describe('whoever was not let in', () => {
@@ -164,6 +166,38 @@ describe('a browser that was let in', () => {
     expect((await ask('/api/jobs', { cookie: other.cookie })).status).toBe(200)
     expect((await ask('/api/session', { cookie: other.cookie, origin }, { method: 'POST' })).status).toBe(405)
     expect(seen).toEqual(['GET /api/jobs'])
+  })
+})
+
+describe('who works at a browser', () => {
+  it('is said once, and told to the application from then on', async () => {
+    const { told, ask, enter } = await serve()
+    const { cookie, origin } = await enter()
+    await ask('/api/jobs', { cookie })
+    const body = JSON.stringify({ operator: ' Zoë Lindqvist ' })
+    expect((await ask('/api/session', { cookie, origin }, { method: 'PUT', body })).status).toBe(204)
+    await ask('/api/jobs', { cookie })
+    expect(told).toEqual(['', 'Zoë Lindqvist'])
+  })
+
+  it('is not what a request says of itself', async () => {
+    const { told, ask, enter } = await serve()
+    const { cookie } = await enter()
+    await ask('/api/jobs', { cookie, 'x-lumbrin-operator': 'somebody else' })
+    await ask('/api/jobs', { 'x-lumbrin-secret': SECRET, 'x-lumbrin-operator': 'somebody else' })
+    expect(told).toEqual(['', ''])
+  })
+
+  it.each([
+    ['nothing', ''],
+    ['no name', '{"operator":"  "}'],
+    ['no text', '{"operator":7}'],
+    ['a name without end', `{"operator":"${'x'.repeat(101)}"}`],
+    ['a body without end', 'x'.repeat(100_000)],
+  ])('is not %s', async (_, body) => {
+    const { ask, enter } = await serve()
+    const { cookie, origin } = await enter()
+    expect((await ask('/api/session', { cookie, origin }, { method: 'PUT', body })).status).toBe(400)
   })
 })
 

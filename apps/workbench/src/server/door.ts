@@ -1,9 +1,13 @@
 import { timingSafeEqual } from 'node:crypto'
 import type { IncomingMessage, ServerResponse } from 'node:http'
+import { z } from 'zod'
 import { HEADER as SECRET_HEADER } from '../services/internal.js'
 import type { Access } from './access.js'
 import { CLOSED_PAGE } from './closed-page.js'
 import { refusal } from './guard.js'
+
+/** In which the application is told who works at the browser that asks. */
+export const OPERATOR_HEADER = 'x-lumbrin-operator'
 
 const TEXT = { 'content-type': 'text/plain; charset=utf-8' }
 
@@ -16,6 +20,8 @@ export async function passes(
   response: ServerResponse,
   { access, port, secret }: { access: Access; port: number; secret: string | undefined },
 ): Promise<boolean> {
+  // Nobody says it but we.
+  delete request.headers[OPERATOR_HEADER]
   const ours = isSecret(request.headers[SECRET_HEADER], secret)
   const refused = refusal(request, port, ours)
   if (refused) return end(response, refused.status, TEXT, refused.message)
@@ -30,11 +36,44 @@ export async function passes(
   const { cookie } = request.headers
   if (url.pathname === '/enter') return enter(response, access, url.searchParams.get('key') ?? '', cookie)
   if (!access.knows(cookie)) return closed(response, url.pathname)
-  if (url.pathname !== '/api/session') return true
-  if (request.method !== 'DELETE')
-    return end(response, 405, { ...TEXT, allow: 'DELETE' }, 'A session can be ended only.')
-  const gone = await access.leave(cookie, url.searchParams.get('all') === 'true')
-  return end(response, 204, { 'set-cookie': gone })
+  request.headers[OPERATOR_HEADER] = encodeURIComponent(access.operatorOf(cookie))
+  return url.pathname === '/api/session' ? session(request, response, access, url) : true
+}
+
+const sessionSchema = z.object({ operator: z.string().trim().min(1).max(100) })
+const MOST_BODY = 4096
+
+/** Says who works at a browser, or ends its session. */
+async function session(request: IncomingMessage, response: ServerResponse, access: Access, url: URL): Promise<false> {
+  const { cookie } = request.headers
+  if (request.method === 'DELETE')
+    return end(response, 204, { 'set-cookie': await access.leave(cookie, url.searchParams.get('all') === 'true') })
+  if (request.method !== 'PUT')
+    return end(response, 405, { ...TEXT, allow: 'PUT, DELETE' }, 'A session is named or ended.')
+  const body = sessionSchema.safeParse(parsedJson(await bodyWithin(request, MOST_BODY)))
+  if (!body.success) return end(response, 400, TEXT, 'Say who works, in a name of at most 100 characters.')
+  await access.nameOperator(cookie, body.data.operator.toWellFormed())
+  return end(response, 204, {})
+}
+
+/** A small body; undefined where it is larger. */
+async function bodyWithin(request: IncomingMessage, most: number): Promise<string | undefined> {
+  const pieces: Buffer[] = []
+  let bytes = 0
+  for await (const piece of request as AsyncIterable<Buffer>) {
+    bytes += piece.byteLength
+    if (bytes > most) return undefined
+    pieces.push(piece)
+  }
+  return Buffer.concat(pieces).toString('utf8')
+}
+
+function parsedJson(text: string | undefined): unknown {
+  try {
+    return JSON.parse(text ?? '')
+  } catch {
+    return undefined
+  }
 }
 
 async function enter(response: ServerResponse, access: Access, key: string, cookies: string | undefined) {

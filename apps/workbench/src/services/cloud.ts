@@ -9,7 +9,7 @@ import { Collection, type CollectionHeader, collectionInfo, type NewHeader } fro
 import type { Collector, CollectorOptions } from '@lumbrin/core/collected/collector'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { insertSource, listSources } from '../database/sources.js'
 import { AppError } from '../errors.js'
 import { deviceStamp, settleIfChanged } from './devices.js'

@@ -23,6 +23,7 @@ import { addToTray } from '../database/tray.js'
 import { AppError } from '../errors.js'
 import { forget } from './cached.js'
 import type { OpenContent } from './content.js'
+import { requireOpenJob } from './jobs.js'
 import { treeOf } from './trees.js'
 
 /** Files and bytes of a part of a source. */
@@ -286,6 +287,7 @@ export async function pickFile(
   { domain, path }: { domain: string; path: string },
 ): Promise<void> {
   const source = await findSource(db, sourceId)
+  if (source) await requireOpenJob(db, source.jobId)
   const tree = await treeOf(db, sourceId)
   const entry = tree.find(domain, path)
   if (!source || entry?.kind !== 'file') throw new AppError('not-found', 'There is no such file in this source.')

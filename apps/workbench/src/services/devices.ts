@@ -1,6 +1,6 @@
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { findSource } from '../database/sources.js'
 import { jobDevices, loadSaid, saveSaid } from '../database/states.js'
 import { AppError } from '../errors.js'

@@ -8,7 +8,8 @@ import { sourceName } from '../components/labels.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { endHandover, findHandover, type HandoverRow, moveHandover, updateHandover } from '../database/handovers.js'
-import { appendLog, type JobRow } from '../database/jobs.js'
+import type { JobRow } from '../database/jobs.js'
+import { appendLog, logHead } from '../database/log.js'
 import { countFacets } from '../database/queries.js'
 import { listReads, listSources } from '../database/sources.js'
 import { trayItems } from '../database/tray.js'
@@ -144,6 +145,7 @@ async function subjectOf(db: Db, job: JobRow): Promise<PackageSubject> {
     sought: briefSentence(job.brief),
     answer: `${answer.answer}: ${answer.why}`,
     notHad: await notHad(db, job),
+    log: await logHead(db, job.id),
     sources: sources.map(({ info, path, takenAt }) => ({
       name: info.deviceName ?? 'without a name',
       path,

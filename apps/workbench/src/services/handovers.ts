@@ -14,11 +14,12 @@ import {
   moveHandover,
   updateHandover,
 } from '../database/handovers.js'
-import { appendLog, loadSetting, saveSetting } from '../database/jobs.js'
+import { loadSetting, saveSetting } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { listSources } from '../database/sources.js'
 import { sourcesOfTray, summariseTray } from '../database/tray.js'
 import { AppError } from '../errors.js'
-import { requireJob } from './jobs.js'
+import { requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
 
@@ -32,7 +33,7 @@ export async function startHandover(
   to: Destination,
   options: HandoverOptions = { formats: {}, duplicates: 'once' },
 ): Promise<number> {
-  await requireJob(db, jobId)
+  await requireOpenJob(db, jobId)
   const lines = await summariseTray(db, jobId)
   const total = lines.reduce((sum, line) => sum + line.count, 0)
   if (total === 0) throw new AppError('conflict', 'The tray is empty. Put findings into it first.')

@@ -1,5 +1,7 @@
+import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from '../database/connection.js'
 import * as rows from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { AppError } from '../errors.js'
 import type { Brief } from './brief.js'
 import { settle } from './settling.js'
@@ -25,14 +27,23 @@ export const knownPeople = (db: Db, jobId: number): Promise<string[]> => rows.na
 /** Opens a job for a brief. */
 export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
   const job = await rows.insertJob(db, brief, new Date())
-  await rows.appendLog(db, job.id, 'Job opened', `${job.number} for ${brief.owner}`)
+  await appendLog(db, job.id, 'Job opened', `${job.number} for ${brief.owner}`)
   return job
 }
 
-/** Replaces a job's brief. */
-export async function changeBrief(db: Db, id: number, brief: Brief): Promise<void> {
+/** Names what a brief says: two that differ in anything have two versions. */
+export const versionOf = (brief: Brief): string =>
+  digest('sha256', JSON.stringify(Object.entries(brief).sort(([a], [b]) => (a < b ? -1 : 1)))).slice(0, 16)
+
+/**
+ * Replaces a job's brief. `version`: of the one that whoever changes it has seen.
+ * @throws AppError('conflict') where somebody else has saved another one since
+ */
+export async function changeBrief(db: Db, id: number, brief: Brief, version?: string): Promise<void> {
   await requireOpenJob(db, id)
-  await rows.updateBrief(db, id, brief)
-  await rows.appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
+  const isMeant = (there: Brief) => version === undefined || versionOf(there) === version
+  if (!(await rows.updateBrief(db, id, brief, isMeant)))
+    throw new AppError('conflict', 'Somebody else saved this brief since you opened it. Nothing was changed.')
+  await appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
   await settle(db, id)
 }

@@ -1,6 +1,6 @@
 import { digest } from '@lumbrin/core/io/hash'
 import { type Db, transact } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { dropEmpty, inheritTray } from '../database/merging.js'
 import { restand } from '../database/standings.js'
 import { AppError } from '../errors.js'

@@ -2,7 +2,7 @@ import { readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Db } from '../database/connection.js'
 import { listHandovers } from '../database/handovers.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog, logHead } from '../database/log.js'
 import { beginPurge, countRows, endPurge, purgeRows, unfinishedPurges } from '../database/purge.js'
 import { listReads, listSources } from '../database/sources.js'
 import { AppError } from '../errors.js'
@@ -75,6 +75,7 @@ export async function purgeLeftOver(db: Db): Promise<void> {
 
 async function finishPurge(db: Db, jobId: number): Promise<void> {
   const kept = await keptOf(db, jobId)
+  const log = await logHead(db, jobId)
   await signOutOfCloud(db, jobId)
   for (const { id } of await listSources(db, jobId)) {
     forgetKeys(id)
@@ -90,7 +91,7 @@ async function finishPurge(db: Db, jobId: number): Promise<void> {
     db,
     jobId,
     'Purged',
-    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files of ${bytes} bytes. Words of the brief and of the log went with them.`,
+    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files of ${bytes} bytes. Words of the brief and of the log went with them; the log's seal before it was ${log.hash}, after ${log.entries} entries.`,
   )
   await endPurge(db, jobId)
 }

@@ -10,8 +10,8 @@ import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { countContents } from '../database/content-states.js'
 import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
-import { appendLog } from '../database/jobs.js'
 import { asJson } from '../database/json.js'
+import { appendLog } from '../database/log.js'
 import {
   dateStep,
   findRead,

@@ -7,7 +7,7 @@ import { RETURN_KINDS, type ReturnKind, ReturnService } from '@lumbrin/core/devi
 import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import { insertReturn, listReturns, markUndone } from '../database/bay.js'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { jobDevices } from '../database/states.js'
 import { trayItems } from '../database/tray.js'
 import { AppError } from '../errors.js'

@@ -1,6 +1,6 @@
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import { AppError } from '../errors.js'
 import { requireFinding } from './content.js'
 import { treeOf } from './trees.js'

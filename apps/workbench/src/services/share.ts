@@ -1,7 +1,7 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
-import { requireJob } from './jobs.js'
+import { appendLog } from '../database/log.js'
+import { requireOpenJob } from './jobs.js'
 
 /** What a program needs to open a job as a network folder. Shown once. */
 export interface Share {
@@ -25,7 +25,7 @@ const hashOf = (password: string) => createHash('sha256').update(password).diges
 
 /** Opens a job as a network folder under a new one-time password; an earlier one ends with it. */
 export async function openShare(db: Db, jobId: number): Promise<Share> {
-  await requireJob(db, jobId)
+  await requireOpenJob(db, jobId)
   const password = randomBytes(12).toString('base64url')
   open.set(jobId, { hash: hashOf(password), until: Date.now() + HOURS * 3_600_000 })
   await appendLog(db, jobId, 'Network folder opened', `for at most ${HOURS} hours`)

@@ -9,7 +9,7 @@ import { beginNextState } from '@lumbrin/core/collected/next-state'
 import { readSourceInfo } from '@lumbrin/core/collected/open'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
-import { appendLog } from '../database/jobs.js'
+import { appendLog } from '../database/log.js'
 import {
   ENDED,
   findRead,

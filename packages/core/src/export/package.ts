@@ -215,5 +215,6 @@ function bagInfo(subject: PackageSubject, writtenAt: Date): Record<string, strin
     'Bagging-Date': writtenAt.toISOString().slice(0, 10),
     'Bag-Software-Agent': 'Lumbrin 0.1.0',
     ...(subject.jobNumber ? { 'External-Identifier': subject.jobNumber } : {}),
+    ...(subject.log ? { 'Log-Seal': `${subject.log.hash} after ${subject.log.entries} entries` } : {}),
   }
 }

@@ -17,6 +17,8 @@ export interface PackageSubject {
   notHad?: readonly string[]
   /** What was read: name, date of its state, and what it is told by. */
   sources?: readonly SourceLine[]
+  /** The newest seal of the job’s log, and how many entries lead to it: what was done until now cannot be changed unseen. */
+  log?: { entries: number; hash: string } | null
 }
 
 export interface SourceLine {

@@ -1,10 +1,11 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useForm } from 'react-hook-form'
-import { sendJson, wordsOf } from '../../components/api'
+import { fetchJson, RequestError, sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { CATEGORY_LABELS, DEVICE_STATES } from '../../components/labels'
 import type { Brief } from '../../services/brief'
+import { CrossedBrief } from './CrossedBrief'
 
 const EMPTY: Brief = {
   owner: '',
@@ -22,17 +23,25 @@ const EMPTY: Brief = {
   notes: '',
 }
 
+/** A brief as it is stored. */
+interface SavedBrief {
+  brief: Brief
+  version: string
+}
+
 interface Props {
   /** Null: the form opens a new job. */
   jobId: number | null
   brief: Brief | null
+  /** Of the brief that is shown; null: the form opens a new job. */
+  version?: string | null
   /** Names to pick from. */
   people?: string[]
   /** Told of every change, before it is saved. */
   changed?: (draft: Brief) => void
 }
 
-type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | null
+type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | { kind: 'crossed'; theirs: SavedBrief } | null
 
 /** What is sought, for whom, under which conditions. */
 export function BriefForm(props: Props) {
@@ -43,8 +52,11 @@ export function BriefForm(props: Props) {
   )
 }
 
-function Form({ jobId, brief, people = [], changed }: Props) {
-  const { register, handleSubmit, formState, subscribe } = useForm<Brief>({ defaultValues: brief ?? EMPTY })
+function Form({ jobId, brief, version = null, people = [], changed }: Props) {
+  const seen = useRef(version)
+  const { register, handleSubmit, formState, subscribe, reset, getValues } = useForm<Brief>({
+    defaultValues: brief ?? EMPTY,
+  })
   const [result, setResult] = useState<Result>(null)
   useEffect(
     () => changed && subscribe({ formState: { values: true }, callback: ({ values }) => changed(values) }),
@@ -53,12 +65,25 @@ function Form({ jobId, brief, people = [], changed }: Props) {
   const save = async (values: Brief) => {
     try {
       if (jobId !== null) {
-        await sendJson('PUT', `/api/jobs/${jobId}/brief`, values)
+        const headers = { 'if-match': `"${seen.current}"` }
+        const saved = await sendJson<SavedBrief>('PUT', `/api/jobs/${jobId}/brief`, values, headers)
+        seen.current = saved.version
         setResult({ kind: 'saved' })
       } else location.href = `/jobs/${(await sendJson<{ id: number }>('POST', '/api/jobs', values)).id}/sources`
     } catch (thrown) {
-      setResult({ kind: 'failed', words: wordsOf(thrown) })
+      const crossed = thrown instanceof RequestError && thrown.code === 'conflict' && jobId !== null
+      const theirs = crossed ? await fetchJson<SavedBrief>(`/api/jobs/${jobId}/brief`).catch(() => null) : null
+      setResult(theirs ? { kind: 'crossed', theirs } : { kind: 'failed', words: wordsOf(thrown) })
     }
+  }
+  const keepMine = (theirs: SavedBrief) => {
+    seen.current = theirs.version
+    void handleSubmit(save)()
+  }
+  const takeTheirs = (theirs: SavedBrief) => {
+    seen.current = theirs.version
+    reset(theirs.brief)
+    setResult(null)
   }
   return (
     <form onSubmit={handleSubmit(save)} className="grid max-w-3xl grid-cols-2 gap-x-6 gap-y-4">
@@ -131,6 +156,14 @@ function Form({ jobId, brief, people = [], changed }: Props) {
         <input type="checkbox" {...register('consent')} className="accent-(--accent)" />
         The owner agreed in writing that this device and its backups are read.
       </label>
+      {result?.kind === 'crossed' && (
+        <CrossedBrief
+          mine={getValues()}
+          theirs={result.theirs.brief}
+          keepMine={() => keepMine(result.theirs)}
+          takeTheirs={() => takeTheirs(result.theirs)}
+        />
+      )}
       <div className="col-span-2 flex items-center gap-4">
         <button type="submit" className="button button-main" disabled={formState.isSubmitting}>
           {jobId === null ? 'Open the job' : 'Save the brief'}

@@ -12,11 +12,13 @@ const PAUSE_MS = 300
 export function BriefView({
   jobId,
   brief,
+  version,
   route: first,
   people,
 }: {
   jobId: number
   brief: Brief
+  version: string
   route: JobRoute
   /** Names that the job's findings know. */
   people: string[]
@@ -43,7 +45,7 @@ export function BriefView({
     <ErrorBoundary>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_26rem] overflow-hidden">
         <div className="overflow-auto p-5">
-          <BriefForm jobId={jobId} brief={brief} people={people} changed={work} />
+          <BriefForm jobId={jobId} brief={brief} version={version} people={people} changed={work} />
         </div>
         <RoutePanel route={route} jobId={jobId} wanted={brief.categories} failed={failed} />
       </div>

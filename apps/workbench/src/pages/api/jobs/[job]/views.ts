@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { database } from '../../../../database/connection.js'
 import { deleteView, listViews, saveView } from '../../../../database/views.js'
 import { bodyOf, requireId, route } from '../../../../server/respond.js'
-import { requireJob } from '../../../../services/jobs.js'
+import { requireOpenJob } from '../../../../services/jobs.js'
 
 const schema = z.object({
   name: z.string().trim().min(1, 'Give the view a name.').max(60),
@@ -12,7 +12,7 @@ const schema = z.object({
 export const GET = route(async ({ params }) => Response.json(await listViews(database(), requireId(params.job))))
 
 export const POST = route(async ({ params, request }) => {
-  const job = await requireJob(database(), requireId(params.job))
+  const job = await requireOpenJob(database(), requireId(params.job))
   await saveView(database(), job.id, await bodyOf(request, schema))
   return Response.json(await listViews(database(), job.id))
 })

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { database } from '../../../../../database/connection.js'
 import { done, requireId, route } from '../../../../../server/respond.js'
 import { bringFile, broughtFiles, broughtFolder } from '../../../../../services/bringing.js'
-import { requireJob } from '../../../../../services/jobs.js'
+import { requireOpenJob } from '../../../../../services/jobs.js'
 import { addSource } from '../../../../../services/sources.js'
 
 const nameSchema = z.string().min(1).max(200)
@@ -13,7 +13,7 @@ export const GET = route(async ({ params }) =>
 )
 
 export const PUT = route(async ({ params, request, url }) => {
-  const job = await requireJob(database(), requireId(params.job))
+  const job = await requireOpenJob(database(), requireId(params.job))
   await bringFile(job.id, nameSchema.parse(params.name), pathSchema.parse(url.searchParams.get('path')), request.body)
   return done()
 })
