@@ -8,7 +8,7 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findJob } from '../../apps/workbench/src/database/jobs.js'
 import { listLog } from '../../apps/workbench/src/database/log.js'
 import { countFacets } from '../../apps/workbench/src/database/queries.js'
-import { findRead } from '../../apps/workbench/src/database/sources.js'
+import { findRead, findSource } from '../../apps/workbench/src/database/sources.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
 import {
   addArchives,
@@ -186,7 +186,7 @@ describe('a cloud backup as a source', () => {
     const stop = new AbortController()
     await claimWork(db, 'reads', 'test:1')
     const running = runRead(db, id, stop.signal)
-    const { path } = await db('sources').where({ id: cloud }).first('path')
+    const path = (await findSource(db, cloud))?.path ?? ''
     const whole = () => readdirSync(path, { recursive: true }).filter((name) => /[0-9a-f]{40}$/.test(String(name)))
     while (whole().length < 8) await sleep(20)
     // The reader is told to end, as at every restart: the read waits for the next one.

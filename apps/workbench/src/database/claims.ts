@@ -49,10 +49,10 @@ export async function releaseDead(db: Db, host: string, isAlive: (pid: number) =
       .where('claimed_by', 'like', `${host}:%`)
       .select('id', 'claimed_by')
     const dead = rows.filter((row) => !isAlive(Number(row.claimed_by.split(':').at(-1)))).map((row) => row.id)
-    // Silent since ever: whoever looks for work takes it over at once.
+    // Silent for long: whoever looks for work takes it over at once.
     await db(table)
       .whereIn('id', dead)
-      .update({ claimed_by: null, heartbeat_at: new Date(0) })
+      .update({ claimed_by: null, heartbeat_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 DAY') })
     await db(table).whereIn('id', dead).where({ state: 'running' }).update({ state: 'queued' })
   }
 }

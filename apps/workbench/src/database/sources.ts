@@ -217,7 +217,8 @@ export async function moveRead(
       ended_at: ended ? new Date() : null,
       waits_for: null,
       ...(ended ? { fetching: null } : {}),
-      ...(to === 'running' ? {} : { claimed_by: null }),
+      // What is being stopped is still somebody's work: should they die, it is found.
+      ...(to === 'running' || to === 'stopping' ? {} : { claimed_by: null }),
       ...more,
     })
   return changed === 1

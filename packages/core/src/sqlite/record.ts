@@ -157,13 +157,17 @@ export function isTooLong(bytes: Uint8Array, at: number, type: number, bareConst
 }
 
 /** Text of the database's encoding; invalid sequences, half surrogates too, become U+FFFD, as other readers show them. */
-export function decodeText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
+export const decodeText = (bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string =>
+  textAsIs(bytes, at, size, encoding).toWellFormed()
+
+/** The same with half surrogates as they stand. */
+function textAsIs(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): string {
   const whole = bufferOf(bytes)
   const start = bytes.byteOffset + at
   if (encoding === 'utf8') return whole.toString('utf8', start, start + size)
   const end = start + (size & ~1)
-  if (encoding === 'utf16le') return whole.toString('utf16le', start, end).toWellFormed()
-  return Buffer.from(whole.subarray(start, end)).swap16().toString('utf16le').toWellFormed()
+  if (encoding === 'utf16le') return whole.toString('utf16le', start, end)
+  return Buffer.from(whole.subarray(start, end)).swap16().toString('utf16le')
 }
 
 let lastMemory: ArrayBufferLike | undefined
@@ -180,5 +184,5 @@ function bufferOf({ buffer }: Uint8Array): Buffer {
 /** True if the bytes are text of the encoding without a flaw: what a rebuilt value must be. */
 export function isCleanText(bytes: Uint8Array, at: number, size: number, encoding: TextEncoding): boolean {
   if (encoding === 'utf8') return isUtf8(bytes.subarray(at, at + size))
-  return size % 2 === 0 && decodeText(bytes, at, size, encoding).isWellFormed()
+  return size % 2 === 0 && textAsIs(bytes, at, size, encoding).isWellFormed()
 }
