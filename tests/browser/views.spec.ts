@@ -227,7 +227,9 @@ test('two people who change one brief are told, and neither text is lost', async
   await expectAccessible(page)
   await crossed.getByRole('button', { name: 'Take theirs' }).click()
   await expect(page.getByRole('textbox', { name: /^Notes/ })).toHaveValue('She keeps a copy at her sister’s.')
-  await page.getByRole('textbox', { name: /^Notes/ }).fill('She keeps a copy at her sister’s. The phone was in the rain.')
+  await page
+    .getByRole('textbox', { name: /^Notes/ })
+    .fill('She keeps a copy at her sister’s. The phone was in the rain.')
   await page.getByRole('button', { name: 'Save the brief' }).click()
   await expect(page.getByText('Saved.')).toBeVisible()
   // The other one now has an old version in turn, and may put its own in the place of it.
