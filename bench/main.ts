@@ -8,6 +8,7 @@ import { benchFindings } from './findings.js'
 import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
 import { benchLives } from './lives.js'
+import { benchLoad } from './load.js'
 import { benchMessages } from './messages.js'
 import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
@@ -31,6 +32,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   pictures: benchPictures,
   carving: benchCarving,
   lives: benchLives,
+  load: benchLoad,
   faults: benchFaults,
 }
 

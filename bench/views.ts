@@ -13,8 +13,8 @@ import { startDatabase } from '../scripts/setup/mariadb.mjs'
 import { fill, LONG_TALK, WORDS } from './made-findings.js'
 
 // The bench asks as one of the application's own programs does.
-const SECRET = 'bench'.repeat(8)
-const OURS = { 'x-lumbrin-secret': SECRET }
+export const SECRET = 'bench'.repeat(8)
+export const OURS = { 'x-lumbrin-secret': SECRET }
 const ROUNDS = 60
 
 /**

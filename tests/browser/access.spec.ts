@@ -25,8 +25,9 @@ function statusOf(base: string, method: string, path: string, headers: Record<st
 
 test('a browser sees nothing before it is let in, is let in once by an address, and locks itself', async ({
   page,
-  baseURL = '',
+  baseURL,
 }) => {
+  const base = baseURL ?? ''
   for (const path of ['/', '/jobs/1/findings', '/bay', '/settings']) {
     const answer = await page.goto(path)
     expect(answer?.status()).toBe(401)
@@ -34,7 +35,7 @@ test('a browser sees nothing before it is let in, is let in once by an address, 
     expect(await page.content()).not.toContain('Odile')
   }
   await expectAccessible(page)
-  expect((await page.goto(`${baseURL}/enter?key=guessed`))?.status()).toBe(401)
+  expect((await page.goto(`${base}/enter?key=guessed`))?.status()).toBe(401)
   const address = nextAddress()
   await page.goto(address)
   await expect(page.getByRole('heading', { name: 'Jobs' })).toBeVisible()
@@ -42,20 +43,21 @@ test('a browser sees nothing before it is let in, is let in once by an address, 
   const [cookie] = await page.context().cookies()
   expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Strict' })
   // Used once, it lets nobody else in.
-  expect(await statusOf(baseURL, 'GET', address.replace(baseURL, ''), {})).toBe(401)
+  expect(await statusOf(base, 'GET', address.replace(base, ''), {})).toBe(401)
   await open(page, '/settings')
   await page.getByRole('button', { name: 'Lock this browser' }).click()
   await expect(page.getByRole('heading', { name: 'This browser has not been let in' })).toBeVisible()
   expect((await page.goto('/'))?.status()).toBe(401)
 })
 
-test('the server answers this computer only, and no other site', async ({ page, baseURL = '' }) => {
+test('the server answers this computer only, and no other site', async ({ page, baseURL }) => {
+  const base = baseURL ?? ''
   await page.goto(nextAddress())
   const [cookie] = await page.context().cookies()
   const session = { cookie: `${cookie?.name}=${cookie?.value}` }
   const ask = (method: string, headers: Record<string, string>, path = '/api/jobs') =>
-    statusOf(baseURL, method, path, { ...session, ...headers }, method === 'POST' ? '{}' : undefined)
-  const { port } = new URL(baseURL)
+    statusOf(base, method, path, { ...session, ...headers }, method === 'POST' ? '{}' : undefined)
+  const { port } = new URL(base)
   const json = { 'content-type': 'application/json' }
   expect(await ask('GET', {})).toBe(200)
   expect(await ask('GET', { host: 'evil.example' })).toBe(421)
@@ -72,15 +74,16 @@ test('the server answers this computer only, and no other site', async ({ page, 
   expect(await ask('GET', {}, '/_image?href=%2Fa.png&w=99999')).toBe(404)
 })
 
-test('a body is counted as it comes, whatever it announces', async ({ page, baseURL = '' }) => {
+test('a body is counted as it comes, whatever it announces', async ({ page, baseURL }) => {
+  const base = baseURL ?? ''
   await page.goto(nextAddress())
   const [cookie] = await page.context().cookies()
-  const { port } = new URL(baseURL)
+  const { port } = new URL(base)
   const sent = await new Promise<{ status: number | undefined; bytes: number }>((resolve) => {
     let bytes = 0
     const headers = {
       cookie: `${cookie?.name}=${cookie?.value}`,
-      origin: baseURL,
+      origin: base,
       'content-type': 'application/json',
       'transfer-encoding': 'chunked',
     }

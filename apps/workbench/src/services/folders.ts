@@ -3,8 +3,8 @@ import { readdir, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Db } from '../database/connection.js'
 import { AppError } from '../errors.js'
-import { freeSpace } from './handovers.js'
 import { loadSettings, requireAllowedFolder } from './settings.js'
+import { freeSpace } from './space.js'
 
 /** A folder in which handovers may be written, as a picker shows it. */
 export interface FolderList {

@@ -1,5 +1,4 @@
-import { statfs } from 'node:fs/promises'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
@@ -22,6 +21,7 @@ import { AppError } from '../errors.js'
 import { requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
+import { freeSpace } from './space.js'
 
 /** Where a package goes. */
 export type Destination = { kind: 'folder'; folder: string } | { kind: 'zip' }
@@ -80,13 +80,6 @@ function requireFormats(category: CategoryId, formats: readonly string[]): void 
   const offered: readonly string[] = formatsOffered(CATEGORIES[category])
   const unknown = formats.find((id) => !offered.includes(id))
   if (unknown) throw new AppError('invalid', `${label} cannot be written as "${unknown}".`)
-}
-
-/** Bytes that are free where a folder is, or will be. */
-export async function freeSpace(folder: string): Promise<number> {
-  const found = await statfs(folder).catch(() => undefined)
-  if (found) return found.bavail * found.bsize
-  return folder === dirname(folder) ? 0 : freeSpace(dirname(folder))
 }
 
 // Pages, tables, manifests and the file system's own needs beside the files themselves.

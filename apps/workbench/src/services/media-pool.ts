@@ -1,5 +1,6 @@
 import { type ChildProcess, type ForkOptions, fork } from 'node:child_process'
 import { once } from 'node:events'
+import { dirname, resolve } from 'node:path'
 import type { Fingerprint } from '@lumbrin/core/media/fingerprint'
 import { readConfig } from '../config.js'
 import { AppError } from '../errors.js'
@@ -13,6 +14,15 @@ const HEAP_MB = 512
 // After so many pictures a process is replaced: decoders of strangers' bytes do not only leak in theory.
 const TASKS_EACH = 2000
 
+/**
+ * What keeps a decoder from the files of this computer: it reads its own program and libraries, writes nothing, and starts
+ * nothing. The permission model of Node 20 says nothing of the network; a decoder that was taken over could still use it.
+ */
+function confined(program: string): string[] {
+  const top = resolve(dirname(program), '../../..')
+  return ['--experimental-permission', `--allow-fs-read=${top}/*`, '--allow-addons', '--no-warnings']
+}
+
 /** One process, its present task, and how much it has done. */
 class Worker {
   readonly #child: ChildProcess
@@ -21,9 +31,14 @@ class Worker {
 
   constructor() {
     const { mediaProgram } = readConfig()
-    const options: ForkOptions = { serialization: 'advanced', stdio: ['ignore', 'ignore', 'ignore', 'ipc'] }
+    const options: ForkOptions = {
+      serialization: 'advanced',
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+      // It holds no secrets of ours.
+      env: { PATH: process.env.PATH, NODE_ENV: process.env.NODE_ENV },
+    }
     this.#child = mediaProgram
-      ? fork(mediaProgram, [], { ...options, execArgv: [`--max-old-space-size=${HEAP_MB}`] })
+      ? fork(mediaProgram, [], { ...options, execArgv: [`--max-old-space-size=${HEAP_MB}`, ...confined(mediaProgram)] })
       : fork('apps/workbench/src/media/main.ts', [], { ...options, execArgv: ['--import', 'tsx'] })
     for (const event of ['exit', 'error']) this.#child.on(event, () => (this.dead = true))
     this.#child.unref()

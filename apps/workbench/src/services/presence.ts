@@ -9,6 +9,7 @@ import { HangError, inTime } from '@lumbrin/core/io/patience'
 import type { Db } from '../database/connection.js'
 import { findRead, findSource, moveRead, readsAway, type SourceRow } from '../database/sources.js'
 import { cloudIsThere } from './cloud.js'
+import { hasRoom, isDiskFull } from './space.js'
 
 const PATIENCE_MS = 4000
 
@@ -23,6 +24,8 @@ const CLOUD_AWAY = ['unreachable', 'busy', 'signed-out']
 export async function whyAway(source: SourceRow, thrown: unknown): Promise<string | undefined> {
   if (thrown instanceof DeviceError && DEVICE_AWAY.includes(thrown.code)) return thrown.message
   if (thrown instanceof CloudError && CLOUD_AWAY.includes(thrown.code)) return thrown.message
+  if (isDiskFull(thrown))
+    return 'The disk with Lumbrin’s own data is full. Make room on it; what was read so far is kept, and the read goes on by itself.'
   if (thrown instanceof HangError)
     return `“${source.path}” does not answer any more. Look at its disk and cable, or plug it in again.`
   if (await isOnDisk(source)) return undefined
@@ -47,7 +50,9 @@ export class SourceAway extends Error {
 
 /** Lets reads go on whose sources are back. */
 export async function resumeReturned(db: Db): Promise<void> {
-  for (const id of await readsAway(db)) {
+  const away = await readsAway(db)
+  if (away.length === 0 || !(await hasRoom())) return
+  for (const id of away) {
     const read = await findRead(db, id)
     const source = read && (await findSource(db, read.sourceId))
     if (source && (await isBack(source))) await moveRead(db, id, ['away'], 'queued')

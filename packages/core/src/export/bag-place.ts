@@ -1,6 +1,7 @@
 import { constants } from 'node:fs'
-import { type FileHandle, lstat, mkdir, open, realpath } from 'node:fs/promises'
+import { access, type FileHandle, lstat, mkdir, open, realpath } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
+import { messageOf } from '../io/errors.js'
 import { DestinationError } from './bag-types.js'
 
 /** What is handed over is an owner's: of this computer's users only the one who writes it may look into it. */
@@ -76,4 +77,28 @@ export async function syncFolder(folder: string): Promise<void> {
   const handle = await open(folder, 'r').catch(() => undefined)
   await handle?.sync().catch(() => {})
   await handle?.close()
+}
+
+const WHY: Record<string, string> = {
+  EROFS: 'the disk can be read only',
+  EACCES: 'this user may not write there',
+  EPERM: 'this user may not write there',
+  ENOSPC: 'the disk is full',
+  EDQUOT: 'this user has no more room there',
+  ENOTDIR: 'a file stands in the place of a folder on the way',
+  ENAMETOOLONG: 'the path is too long for the disk',
+}
+
+/** Why nothing can be written below a folder, in words. */
+export async function whyNotWritten(folder: string, thrown: unknown): Promise<string> {
+  const { code = '' } = thrown as NodeJS.ErrnoException
+  // Of a folder that cannot be made, systems say that it is not there.
+  const refused = code === 'ENOENT' ? await access(await nearest(folder), constants.W_OK).catch((no) => no) : undefined
+  return WHY[refused?.code ?? code] ?? messageOf(thrown)
+}
+
+/** The folder itself, or the first one above it that is there. */
+async function nearest(folder: string): Promise<string> {
+  const there = await lstat(folder).catch(() => undefined)
+  return there || dirname(folder) === folder ? folder : nearest(dirname(folder))
 }

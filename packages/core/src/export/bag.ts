@@ -1,12 +1,11 @@
 import { createHash } from 'node:crypto'
 import { type FileHandle, readdir, realpath, rename, rm, rmdir, utimes } from 'node:fs/promises'
 import { basename, dirname, join, resolve } from 'node:path'
-import { messageOf } from '../io/errors.js'
 import { digest } from '../io/hash.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
 import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, writeSynced } from './bag-adding.js'
 import { BagJournal } from './bag-journal.js'
-import { makeFolder, openBelow, requireRealFolder, syncFolder } from './bag-place.js'
+import { makeFolder, openBelow, requireRealFolder, syncFolder, whyNotWritten } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
 import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
 
@@ -67,7 +66,7 @@ export class BagWriter {
     } catch (thrown) {
       if (thrown instanceof DestinationError) throw thrown
       throw new DestinationError(
-        `"${destination}" cannot be written: ${messageOf(thrown)}. Nothing was written; choose another folder.`,
+        `"${destination}" cannot be written: ${await whyNotWritten(dirname(destination), thrown)}. Nothing was written; choose another folder.`,
       )
     }
     return new BagWriter(destination, staging, earlier, false, journal, id, group)

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildBinary } from 'plist'
-import { describe, expect, inject, it } from 'vitest'
+import { describe, expect, inject, it, vi } from 'vitest'
 import { demoBackup, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { unarchive } from './keyed.js'
 import { parsePlist, parsePlistDict } from './read.js'
@@ -30,6 +30,25 @@ describe('property lists', () => {
     const xml =
       '<?xml version="1.0"?><plist version="1.0"><dict><key>n</key><integer>7</integer><key>t</key><true/></dict></plist>'
     expect(parsePlistDict(Buffer.from(xml))).toEqual({ n: 7, t: true })
+  })
+
+  it('tells the console nothing of what stands in a damaged one', () => {
+    const said = vi.spyOn(console, 'error')
+    const secret = 'the marionette is under the stage'
+    for (const xml of [
+      `<?xml version="1.0"?><plist version="1.0"><dict><key ${secret}?>n</key></dict></plist>`,
+      `<plist><dict><key>${secret}</key><string>x</strong></dict>`,
+      `<?jxml?><plist>${secret}</plist>trailing ${secret}`,
+    ])
+      try {
+        parsePlist(Buffer.from(xml))
+      } catch (thrown) {
+        expect(thrown).toMatchObject({ name: 'FormatError' })
+      }
+    expect(said).not.toHaveBeenCalled()
+    console.error('others are heard')
+    expect(said).toHaveBeenCalledTimes(1)
+    said.mockRestore()
   })
 
   // Debian's plistutil (libplist) turns one form into the other: both must read alike.

@@ -36,9 +36,22 @@ export function parsePlist(bytes: Uint8Array): PlistValue {
   // The library tells the console about text that is no XML at all; such text does not get that far.
   if (!binary && !buffer.includes('<plist')) throw new FormatError('bad-magic', 0, 'not a property list')
   try {
-    return binary ? (parseBuffer(buffer)[0] as PlistValue) : (parseXml(buffer.toString('utf8')) as PlistValue)
+    return binary
+      ? (parseBuffer(buffer)[0] as PlistValue)
+      : (quietly(() => parseXml(buffer.toString('utf8'))) as PlistValue)
   } catch (thrown) {
     throw new FormatError('bad-value', 0, `property list not readable: ${messageOf(thrown)}`, { cause: thrown })
+  }
+}
+
+/** The library tells the console what is damaged in an owner's list. It runs to its end at once: nobody else is silenced. */
+function quietly<T>(parse: () => T): T {
+  const { error } = console
+  console.error = () => {}
+  try {
+    return parse()
+  } finally {
+    console.error = error
   }
 }
 

@@ -61,6 +61,9 @@ function usePdf(address: string) {
   return { opened, failed }
 }
 
+/** A page that takes longer than this to draw is made to take for ever. */
+const LONGEST_DRAWING_MS = 20_000
+
 function Page({ document, number, title }: { document: PDFDocumentProxy; number: number; title: string }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const [failed, setFailed] = useState(false)
@@ -77,8 +80,12 @@ function Page({ document, number, title }: { document: PDFDocumentProxy; number:
       target.width = Math.max(1, Math.floor(viewport.width))
       target.height = Math.max(1, Math.floor(viewport.height))
       const task = page.render({ canvasContext: context, viewport })
-      stop = () => task.cancel()
-      await task.promise
+      const timer = setTimeout(() => task.cancel(), LONGEST_DRAWING_MS)
+      stop = () => {
+        clearTimeout(timer)
+        task.cancel()
+      }
+      await task.promise.finally(() => clearTimeout(timer))
     }
     setFailed(false)
     draw().catch(() => !stopped && setFailed(true))
@@ -95,7 +102,11 @@ function Page({ document, number, title }: { document: PDFDocumentProxy; number:
         aria-label={`${title}, page ${number}`}
         className="private w-full rounded-sm border border-rule bg-white"
       />
-      {failed && <Failure className="mt-2">This page of the document is damaged and cannot be shown.</Failure>}
+      {failed && (
+        <Failure className="mt-2">
+          This page of the document is damaged, or takes too long to draw, and cannot be shown.
+        </Failure>
+      )}
     </>
   )
 }
