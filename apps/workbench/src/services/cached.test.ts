@@ -31,6 +31,24 @@ describe('a costly question', () => {
     expect(await second).toBe(2)
   })
 
+  it('is forgotten alone, where only its answer changed', async () => {
+    const asked: string[] = []
+    const ask = (key: string) =>
+      cached(key, async () => {
+        asked.push(key)
+        await sleep(50)
+      })
+    const all = () => Promise.all(['tray 4', 'facets 4', 'tray 5'].map(ask))
+    const first = all()
+    await pass(50)
+    await first
+    forget(4, 'tray')
+    const second = all()
+    await pass(50)
+    await second
+    expect(asked).toEqual(['tray 4', 'facets 4', 'tray 5', 'tray 4'])
+  })
+
   it('is asked anew when something of its job changed, also while the old answer is on its way', async () => {
     let asked = 0
     const ask = (job: number) =>

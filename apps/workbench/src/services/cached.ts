@@ -10,9 +10,15 @@ const MOST_KEPT = 200
 
 const entries = new Map<string, Entry>()
 
-/** Forgets what was answered about a job: after a change, whoever made it sees it at once. */
-export function forget(jobId: number): void {
-  for (const key of entries.keys()) if (key.split(' ')[1] === String(jobId)) entries.delete(key)
+/**
+ * Forgets what was answered about a job, or the answers to one question about it: after a change, whoever made it sees it at
+ * once.
+ */
+export function forget(jobId: number, question?: string): void {
+  for (const key of entries.keys()) {
+    const [word, job] = key.split(' ')
+    if (job === String(jobId) && (question === undefined || word === question)) entries.delete(key)
+  }
 }
 
 /**
