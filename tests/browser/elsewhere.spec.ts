@@ -81,6 +81,8 @@ test('the bay shows each state with the way on, and a trusted phone is read', as
   const tablet = device('Workshop tablet')
   await tablet.getByRole('button', { name: 'Ask for trust' }).click()
   await expect(tablet.getByRole('alert')).toContainText('Confirm there')
+  // The page of switches is another site, which is told its own origin.
+  await context.setExtraHTTPHeaders({})
   const [controls] = await Promise.all([
     context.waitForEvent('page'),
     page.getByRole('link', { name: 'Switches of the demo devices' }).click(),

@@ -54,7 +54,8 @@ const look = async (request: APIRequestContext) => (await (await request.get('/a
 /** What hands would do with a device. */
 async function press(request: APIRequestContext, udid: string, switches: object): Promise<void> {
   const { controls } = await look(request)
-  await request.post(`${controls}devices/${udid}`.replace(/([^:/])devices/, '$1/devices'), { data: switches })
+  const headers = { origin: new URL(controls ?? '').origin }
+  await request.post(`${controls}devices/${udid}`.replace(/([^:/])devices/, '$1/devices'), { data: switches, headers })
 }
 
 /** Has a device trust this computer, as its owner would on its screen. */
