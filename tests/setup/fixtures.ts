@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { SourceEntry, SourceTree } from '@lumbrin/core/backup/types'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { MemorySource } from '@lumbrin/core/io/source'
 import type { BackupTruth, DemoTruth } from '@lumbrin/standins/demo/build'
@@ -113,3 +114,17 @@ export function madeTree(
     close: async () => {},
   }
 }
+
+/** A picture as a source shows it; its content lies at its number. */
+export const picture = (n: number): Sighting => ({
+  category: 'photos',
+  condition: 'live',
+  when: `2026-05-0${n}T10:00:00.000Z`,
+  title: `IMG_${n}.JPG`,
+  text: null,
+  fields: { fileName: `IMG_${n}.JPG` },
+  content: { name: `IMG_${n}.JPG`, bytes: 20, mime: 'image/jpeg', sha256: null, domain: 'd', path: `${n}` },
+  origin: { domain: 'd', path: `${n}`, table: null, rowid: n, place: 'live', page: null, offset: null },
+  missing: [],
+  confidence: 1,
+})

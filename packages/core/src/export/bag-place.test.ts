@@ -13,8 +13,7 @@ import {
 } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder } from '../../../../tests/setup/fixtures.js'
-import type { Sighting } from '../categories/types.js'
+import { picture, scratchFolder } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { openBelow } from './bag-place.js'
 import type { HandoverItem } from './format.js'
@@ -85,19 +84,6 @@ describe('a file of a package', () => {
     expect(readFileSync(join(outside, 'a.jpg'), 'utf8')).toBe('somebody else’s')
     expect(readdirSync(outside)).not.toContain('new')
   })
-})
-
-const picture = (n: number): Sighting => ({
-  category: 'photos',
-  condition: 'live',
-  when: `2026-05-0${n}T10:00:00.000Z`,
-  title: `IMG_${n}.JPG`,
-  text: null,
-  fields: { fileName: `IMG_${n}.JPG` },
-  content: { name: `IMG_${n}.JPG`, bytes: 20, mime: 'image/jpeg', sha256: null, domain: 'd', path: `${n}` },
-  origin: { domain: 'd', path: `${n}`, table: null, rowid: n, place: 'live', page: null, offset: null },
-  missing: [],
-  confidence: 1,
 })
 
 /** Six pictures; something happens before the fourth. */

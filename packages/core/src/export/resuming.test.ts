@@ -1,27 +1,13 @@
 import { appendFileSync, existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
-import type { Sighting } from '../categories/types.js'
+import { picture, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import type { HandoverItem } from './format.js'
 import { writePackage } from './package.js'
 
 const SUBJECT = { jobNumber: null, owner: null, device: null, sought: null }
 const away = new Error('the database is away')
-
-const picture = (n: number): Sighting => ({
-  category: 'photos',
-  condition: 'live',
-  when: `2026-05-0${n}T10:00:00.000Z`,
-  title: `IMG_${n}.JPG`,
-  text: null,
-  fields: { fileName: `IMG_${n}.JPG` },
-  content: { name: `IMG_${n}.JPG`, bytes: 20, mime: 'image/jpeg', sha256: null, domain: 'd', path: `${n}` },
-  origin: { domain: 'd', path: `${n}`, table: null, rowid: n, place: 'live', page: null, offset: null },
-  missing: [],
-  confidence: 1,
-})
 
 /** Pictures by number, and which of them were copied; the sequence breaks off behind so many. */
 function attempt(numbers: readonly number[], breaksAfter = numbers.length) {
