@@ -3,10 +3,12 @@ import { createHash } from 'node:crypto'
 import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
+import { HangError } from '@lumbrin/core/io/patience'
 import { BackupBuilder } from '@lumbrin/standins/backup/builder'
 import { buildBinary } from 'plist'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { isConnectionLoss, isRefusal } from '../../apps/workbench/src/database/connection.js'
 import { appendLog, listLog } from '../../apps/workbench/src/database/log.js'
 import { findRead, type ReadRow } from '../../apps/workbench/src/database/sources.js'
 import { openFindingContent } from '../../apps/workbench/src/services/content.js'
@@ -115,6 +117,15 @@ describe('what the database does not take', () => {
     await claimWork(bench.db, 'reads', 'test:2')
     await runRead(bench.db, first.id, new AbortController().signal)
     expect((await findRead(bench.db, first.id))?.steps[0]?.account).toEqual(first.steps[0]?.account)
+  })
+
+  it('is told from a key that is there already, and from a disk that does not answer', async () => {
+    const { db, jobId } = await benchWith(demoBackup(inject('demoFolder')).folder)
+    const again = db('log_heads').insert({ job_id: jobId, entries: 0, hash: '0'.repeat(64) })
+    const error = await again.catch((thrown: unknown) => thrown)
+    expect(error).toMatchObject({ code: 'ER_DUP_ENTRY' })
+    expect(isRefusal(error)).toBe(false)
+    expect(isConnectionLoss(new HangError('no answer'))).toBe(false)
   })
 
   it('leaves no text of an owner in an error, in the log, or beside it', async () => {

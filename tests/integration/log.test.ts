@@ -54,6 +54,13 @@ describe('the log of a job', () => {
     expect((await listLog(db, jobId)).filter(({ action }) => action === 'Tray changed')).toHaveLength(30)
   })
 
+  it('is found whole while others write into it', async () => {
+    const { db, jobId } = await bench()
+    const writing = Promise.all(Array.from({ length: 30 }, (_, i) => appendLog(db, jobId, 'Tray changed', `${i}`)))
+    for (let i = 0; i < 20; i++) expect((await checkLog(db, jobId)).wrong).toEqual([])
+    await writing
+  })
+
   it('takes entries, and lets none be changed or taken out', async () => {
     const { db, jobId } = await bench()
     await expect(db('log').where({ job_id: jobId }).delete()).rejects.toThrow('refused')

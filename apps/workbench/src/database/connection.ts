@@ -81,13 +81,15 @@ export function isConnectionLoss(thrown: unknown): boolean {
   return LOST.has((thrown as NodeJS.ErrnoException).code ?? '') || thrown.name === 'KnexTimeoutError'
 }
 
-// The classes of SQLSTATE (ISO/IEC 9075) that speak of the data: 22 data exception, 23 integrity constraint violation.
-const OF_DATA = /^2[23]/
-// Said of data in the general class: a text that is none in the column's character set, a statement that is too long.
-const ALSO_OF_DATA = new Set(['ER_TRUNCATED_WRONG_VALUE_FOR_FIELD', 'ER_NET_PACKET_TOO_LARGE'])
+// The class of SQLSTATE (ISO/IEC 9075) that speaks of values alone: 22, data exception.
+const OF_DATA = /^22/
+// Errors of MariaDB about values in other classes: no value where one must be, a text that is not of the column's character
+// set, a statement that is too long, a check of a column (JSON) that fails. Not a key that is there already, nor a row that
+// is gone: those speak of what others did meanwhile.
+const ALSO_OF_DATA = new Set([1048, 1366, 1153, 4025])
 
 /** True for errors that say that the database does not take a value, now or later. */
 export function isRefusal(thrown: unknown): boolean {
-  const { code = '', sqlState = '' } = (thrown ?? {}) as { code?: string; sqlState?: string }
-  return OF_DATA.test(sqlState) || ALSO_OF_DATA.has(code)
+  const { errno = 0, sqlState = '' } = (thrown ?? {}) as { errno?: number; sqlState?: string }
+  return OF_DATA.test(sqlState) || ALSO_OF_DATA.has(errno)
 }

@@ -74,7 +74,11 @@ export interface LogCheck extends LogHead {
 const AT_ONCE = 5000
 
 /** Computes a job's log anew, entry by entry. Details that a purge took away are known by their hash alone. */
-export async function checkLog(db: Db, jobId: number): Promise<LogCheck> {
+export const checkLog = (db: Db, jobId: number): Promise<LogCheck> =>
+  // One transaction sees one state, whatever is added meanwhile.
+  transact(db, (trx) => checked(trx, jobId), { isolationLevel: 'repeatable read' })
+
+async function checked(db: Db, jobId: number): Promise<LogCheck> {
   const head = await logHead(db, jobId)
   const purged = (await db('jobs').where({ id: jobId }).whereNotNull('purge_began_at').first('id')) !== undefined
   const wrong: string[] = []

@@ -4,7 +4,6 @@ const PATIENCE_MS = 30_000
 /** What a source lies on stopped answering: it is there, and nothing can be had of it. */
 export class HangError extends Error {
   override readonly name = 'HangError'
-  readonly code = 'ETIMEDOUT'
 }
 
 /**
