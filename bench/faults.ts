@@ -47,7 +47,8 @@ export async function benchFaults([many = '2000']: string[]): Promise<void> {
           failed++
           console.log(`${fault} at call ${n} (${met}): ${wrong.join('; ')}`)
         }
-        if (injected % TELL_EVERY === 0) console.log(`${injected} faults, ${failed} not held`)
+        if (injected % TELL_EVERY === 0)
+          console.log(`${injected} faults, ${failed} not held, ${Math.round(performance.now() / 1000)} s`)
       }
       console.log(`${fault}: ${whole.calls} calls in a job`)
     }

@@ -173,7 +173,7 @@ export class WholeJob {
     const ids = (await this.db('findings').where({ job_id: this.#jobId }).pluck('id')).map(Number)
     await addToTray(this.db, this.#jobId, ids)
     const [last] = await listHandovers(this.db, this.#jobId)
-    if (last?.state === 'done') return true
+    if (last?.state === 'done' && !last.summary?.missed) return true
     const to = { kind: 'folder' as const, folder: this.#package }
     const waits = last && ['queued', 'running', 'stopping'].includes(last.state)
     const id = waits ? last.id : await startHandover(this.db, this.#jobId, to)
@@ -184,7 +184,8 @@ export class WholeJob {
     if (now?.state === 'done' && !existsSync(join(this.#package, 'manifest-sha256.txt')))
       this.#say('a handover is done, and there is no package')
     if (now?.state === 'failed' && !now.error) this.#say('a handover failed and does not say why')
-    return now?.state === 'done'
+    // What could not be written is listed, and comes with the next one.
+    return now?.state === 'done' && !now.summary?.missed
   }
 
   /** What lies in the package, by its own list, each file compared with its checksum. */

@@ -200,6 +200,11 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
   }))
 }
 
+/** Says of a read that ended whether anything is missing of it. */
+export async function restateEnded(db: Db, id: number, state: 'done' | 'gaps'): Promise<void> {
+  await db('reads').where({ id }).whereIn('state', ['done', 'gaps']).update({ state })
+}
+
 /** Changes a read's state if it is in one of the given states; false: it is not. */
 export async function moveRead(
   db: Db,

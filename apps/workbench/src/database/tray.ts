@@ -119,6 +119,7 @@ export async function sourcesOfTray(db: Db, jobId: number): Promise<number[]> {
 /** One finding of the tray with its best copy, ready to be handed over. */
 export interface TrayItem {
   standing: Standing
+  sightingId: number
   sourceId: number
   /** Path of the source. */
   source: string
@@ -145,6 +146,7 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
       if (row)
         yield {
           standing: row.standing,
+          sightingId: Number(row.id),
           sourceId: row.source_id,
           source: fromStored(row.source_path),
           sighting: toSighting(row),

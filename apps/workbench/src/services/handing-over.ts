@@ -13,6 +13,7 @@ import { appendLog, logHead } from '../database/log.js'
 import { countFacets } from '../database/queries.js'
 import { listReads, listSources } from '../database/sources.js'
 import { trayItems } from '../database/tray.js'
+import { keepUnreadable } from './accounts.js'
 import { briefSentence } from './brief.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
@@ -34,8 +35,9 @@ export async function runHandover(db: Db, id: number, ending: AbortSignal): Prom
   const handover = await requireHandover(db, id)
   const job = await requireJob(db, handover.jobId)
   const watch = new Watch(db, id, ending)
+  const unreadable = new Map<number, number>()
   try {
-    const summary = await writePackage(itemsOf(db, handover.jobId), {
+    const summary = await writePackage(itemsOf(db, handover.jobId, unreadable), {
       to: handover.destination,
       // The time tells it from a handover of the same number in another database.
       id: `lumbrin-handover-${id}-${handover.createdAt.getTime()}`,
@@ -46,6 +48,7 @@ export async function runHandover(db: Db, id: number, ending: AbortSignal): Prom
       progress: (done) => watch.note(done),
       mayPass: (thrown) => isConnectionLoss(thrown) || ending.aborted,
     })
+    await keepUnreadable(db, handover.jobId, unreadable)
     await finish(db, handover, summary)
   } catch (thrown) {
     if (isConnectionLoss(thrown)) throw thrown
@@ -114,8 +117,15 @@ async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): P
   )
 }
 
-/** Every item of the tray with access to what its source holds. */
-export async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverItem> {
+/**
+ * Every item of the tray with access to what its source holds. `unreadable` gets the sightings whose contents could not be
+ * read to their end, each with its source.
+ */
+export async function* itemsOf(
+  db: Db,
+  jobId: number,
+  unreadable = new Map<number, number>(),
+): AsyncGenerator<HandoverItem> {
   const sources = await listSources(db, jobId)
   const nameOf = new Map(
     sources.map(({ id, info, takenAt }) => [
@@ -123,12 +133,13 @@ export async function* itemsOf(db: Db, jobId: number): AsyncGenerator<HandoverIt
       `${sourceName(info)}${takenAt ? `, state of ${takenAt.toISOString().slice(0, 10)}` : ''}`,
     ]),
   )
-  for await (const { standing, sourceId, source, sighting } of trayItems(db, jobId))
+  for await (const { standing, sightingId, sourceId, source, sighting } of trayItems(db, jobId))
     yield {
       standing,
       sighting,
       source: { name: nameOf.get(sourceId) ?? 'unnamed source', path: source },
       open: (domain, path, range) => openContent(db, sourceId, domain, path, range),
+      unreadable: () => unreadable.set(sightingId, sourceId),
       reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
     }
 }

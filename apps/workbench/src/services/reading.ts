@@ -4,11 +4,10 @@ import { StepAccountant } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { contentStateOf } from '@lumbrin/core/categories/content-state'
 import { readStep } from '@lumbrin/core/categories/read'
-import { isClosed, type StepAccount } from '@lumbrin/core/categories/step-account'
+import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
-import { countContents } from '../database/content-states.js'
 import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
 import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
@@ -25,6 +24,7 @@ import {
 } from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
 import { AppError } from '../errors.js'
+import { closeAccounts } from './accounts.js'
 import { ReadableSource } from './collecting.js'
 import { requirePresent, whyAway } from './presence.js'
 import { ownProfiles } from './profiles.js'
@@ -73,16 +73,7 @@ async function endBadly(db: Db, read: ReadRow, source: SourceRow, thrown: unknow
 async function endRead(db: Db, { id }: ReadRow): Promise<void> {
   const read = await findRead(db, id)
   if (!read) return
-  const contents = await countContents(db, read.sourceId)
-  let closed = true
-  for (const step of read.steps) {
-    if (!step.account) continue
-    const account = { ...step.account, content: contents.get(`${step.category}/${step.pass}`) ?? {} }
-    await db('read_steps')
-      .where({ id: step.id })
-      .update({ account: asJson(account) })
-    closed &&= isClosed(account)
-  }
+  const closed = await closeAccounts(db, read)
   if (await moveRead(db, id, ['running', 'stopping'], closed ? 'done' : 'gaps')) await logEnd(db, read, closed)
 }
 

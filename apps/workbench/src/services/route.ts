@@ -1,6 +1,6 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { mayHold } from '@lumbrin/core/categories/encrypted'
-import { isClosed, missingContents } from '@lumbrin/core/categories/step-account'
+import { isClosed, missingContents, skippedIn } from '@lumbrin/core/categories/step-account'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
@@ -160,7 +160,7 @@ export function gapCount(reads: readonly ReadRow[], wanted: readonly CategoryId[
     if (!account || isClosed(account)) continue
     const stores = Object.values(account.stores).filter((state) => state === 'damaged' || state === 'missing').length
     const contents = missingContents(account).filter(([state]) => RETRIABLE.includes(state))
-    count += stores + account.rowsSkipped + account.pagesSkipped + contents.reduce((sum, [, many]) => sum + many, 0)
+    count += stores + skippedIn(account) + contents.reduce((sum, [, many]) => sum + many, 0)
   }
   return count
 }

@@ -3,7 +3,9 @@ import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-s
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Db } from '../database/connection.js'
 import { storeContentStates } from '../database/content-states.js'
+import type { SightingDetail } from '../database/queries.js'
 import { findSource, listReads } from '../database/sources.js'
+import { recount } from './accounts.js'
 import { forget } from './cached.js'
 import { requireFinding } from './content.js'
 import { startRead } from './sources.js'
@@ -13,31 +15,37 @@ import { forgetTree, treeOf } from './trees.js'
 export interface TriedAgain {
   /** Contents that can be had now. */
   had: number
-  /** Reads that were queued, since a content is to be fetched from elsewhere. */
+  /** Reads that were queued: a content is to be fetched, or an item to be read anew. */
   reads: number[]
 }
 
 /**
  * Looks once more for the contents of one finding. What lies on this computer is looked at; what has to be fetched from a
- * device or the cloud is queued. @throws AppError, SourceError where a source is locked or away
+ * device or the cloud, or was not to be had when its item was read, is read again. @throws AppError, SourceError where a source is locked or away
  */
 export async function tryContentAgain(db: Db, findingId: number): Promise<TriedAgain> {
   const finding = await requireFinding(db, findingId)
   const states = new Map<number, ContentState>()
-  const toFetch = new Set<number>()
+  const toRead = new Set<number>()
   for (const sighting of finding.sightings.filter(({ contentState }) => RETRIABLE.includes(contentState))) {
     await forgetTree(sighting.sourceId)
     const tree = await treeOf(db, sighting.sourceId)
     const state = await contentStateOf(tree, { category: finding.category, ...sighting } as unknown as Sighting)
     states.set(sighting.id, state)
-    const source = await findSource(db, sighting.sourceId)
-    const elsewhere = source?.info.layout === 'collected' && source.info.kind !== 'image'
-    if (RETRIABLE.includes(state) && elsewhere) toFetch.add(sighting.sourceId)
+    if (RETRIABLE.includes(state) && (await needsRead(db, sighting, state))) toRead.add(sighting.sourceId)
   }
   await storeContentStates(db, finding.jobId, states)
+  await recount(db, finding.jobId, new Set(finding.sightings.map(({ sourceId }) => sourceId)))
   const earlier = await listReads(db, finding.jobId)
   const reads: number[] = []
-  for (const source of toFetch) reads.push(await startRead(db, source, [finding.category], ['live'], earlier, true))
+  for (const source of toRead) reads.push(await startRead(db, source, [finding.category], ['live'], earlier, true))
   forget(finding.jobId)
   return { had: [...states.values()].filter((state) => state === 'present').length, reads }
+}
+
+/** True where looking at the source is not enough: it has to be fetched, or the item did not learn of its content. */
+async function needsRead(db: Db, { sourceId, content }: SightingDetail, state: ContentState): Promise<boolean> {
+  const source = await findSource(db, sourceId)
+  const elsewhere = source?.info.layout === 'collected' && source.info.kind !== 'image'
+  return elsewhere || (content === null && state === 'unreadable')
 }

@@ -13,7 +13,7 @@ export async function readCommand(words: string[]): Promise<void> {
     await withOutput(options.out, async (lines) => {
       for (const step of planRead(options.only ?? USUAL_CATEGORIES, options.passes))
         for await (const sighting of readStep(tree, step, report))
-          await lines.write(printed(await withHashes(tree, sighting)))
+          await lines.write(printed(await withHashes(tree, sighting, report)))
     })
   } finally {
     await tree.close()

@@ -40,6 +40,7 @@ export class StepAccountant {
   #listDamaged = false
   #rows = 0
   #pages = 0
+  readonly #files = new Set<string>()
   #read = 0
   readonly #content = new Map<ContentState, number>()
 
@@ -65,6 +66,7 @@ export class StepAccountant {
     if (LIST_DAMAGE.includes(code)) this.#listDamaged = true
     if (code === 'row-skipped') this.#rows++
     if (code === 'page-skipped') this.#pages++
+    if (code === 'file-unreadable') this.#files.add(path)
   }
 
   /** Counts an item with what can be had of its content. */
@@ -89,6 +91,7 @@ export class StepAccountant {
       read: this.#read,
       rowsSkipped: this.#rows,
       pagesSkipped: this.#pages,
+      filesSkipped: this.#files.size,
       content: Object.fromEntries(this.#content),
     }
   }

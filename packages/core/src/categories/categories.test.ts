@@ -80,7 +80,7 @@ describe('messages', () => {
       (one) => (one.fields.attachments as unknown[]).length > 0,
     )
     if (!withFile) throw new Error('the demo has attachments')
-    const [attachment] = (await withHashes(tree, withFile)).fields.attachments as {
+    const [attachment] = (await withHashes(tree, withFile, () => {})).fields.attachments as {
       path: string
       sha256: string
       name: string

@@ -1,7 +1,9 @@
 import { flawOf } from '../backup/integrity.js'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
+import { readUpTo } from '../io/source.js'
 import { attachmentsOf } from './attachments.js'
 import { CONTENT_STATES, type ContentState } from './content-states.js'
+import { useFile } from './open.js'
 import type { Sighting } from './types.js'
 
 /** What can be had of a sighting's content and of its attachments: the worst of them counts. */
@@ -21,7 +23,9 @@ async function missing(tree: SourceTree, { fields }: Sighting): Promise<ContentS
   const { domain, path } = fields
   const place =
     typeof path === 'string' ? { domain: typeof domain === 'string' ? domain : 'CameraRollDomain', path } : null
-  return place ? fileState(tree, place.domain, place.path) : 'absent'
+  const state = place ? await fileState(tree, place.domain, place.path) : 'absent'
+  // It could not be had when the item was read, whatever of it can be had now: the item is to be read again.
+  return state === 'present' ? 'unreadable' : state
 }
 
 /** Where the files of a sighting lie; null: the source does not list one. */
@@ -44,8 +48,18 @@ export async function fileState(tree: SourceTree, domain: string, path: string):
     case 'locked':
       return 'locked'
     default:
-      return 'present'
+      return (await canBeRead(tree, entry)) ? 'present' : 'unreadable'
   }
+}
+
+/** Whether the system gives out the beginning of a file: a bad sector further on shows when all of it is read. */
+async function canBeRead(tree: SourceTree, entry: SourceEntry): Promise<boolean> {
+  let readable = true
+  const note = () => {
+    readable = false
+  }
+  await useFile(tree, entry, note, (source) => readUpTo(source, 0, 1))
+  return readable
 }
 
 const isFetchable = (entry: SourceEntry): boolean => 'reference' in entry && entry.reference !== null

@@ -1,5 +1,5 @@
 import type { SourceEntry, SourceTree } from '../backup/types.js'
-import { FormatError, messageOf, type Report } from '../io/errors.js'
+import { FormatError, messageOf, type Report, type Warning } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { type DatabaseFiles, type OpenedDatabase, openDatabase } from '../sqlite/open.js'
 import type { Place, Row } from '../sqlite/values.js'
@@ -46,17 +46,44 @@ export async function openEntry(tree: SourceTree, entry: SourceEntry, report: Re
 export async function openIfReadable(
   tree: SourceTree,
   entry: SourceEntry,
-  report: Report = () => {},
+  report: Report,
 ): Promise<ByteSource | undefined> {
   try {
     return await tree.open(entry)
   } catch (thrown) {
     if (!(thrown instanceof FormatError)) throw thrown
-    const { path } = entry
-    report({ code: 'file-unreadable', message: `${path} cannot be read: ${messageOf(thrown)}.`, path })
+    report(unreadable(entry, thrown))
     return undefined
   }
 }
+
+/**
+ * What `use` makes of a file of a source. Undefined: the file is not there, or cannot be read to its end, which is reported.
+ */
+export async function useFile<T>(
+  tree: SourceTree,
+  entry: SourceEntry,
+  report: Report,
+  use: (source: ByteSource) => Promise<T>,
+): Promise<T | undefined> {
+  const source = await openIfReadable(tree, entry, report)
+  if (!source) return undefined
+  try {
+    return await use(source)
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    report(unreadable(entry, thrown))
+    return undefined
+  } finally {
+    await source.close()
+  }
+}
+
+const unreadable = ({ path }: SourceEntry, thrown: FormatError): Warning => ({
+  code: 'file-unreadable',
+  message: `${path} cannot be read: ${messageOf(thrown)}.`,
+  path,
+})
 
 /** What lies beside a database. Without its log the newest rows are missing, which is said of the database. */
 function sibling(

@@ -7,6 +7,7 @@ import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import type { Profile } from './chats/profile.js'
 import { mayHold, whyNot } from './encrypted.js'
 import { libraryItems } from './library/index.js'
+import { useFile } from './open.js'
 import { CATEGORIES } from './table.js'
 import {
   CARVED_CATEGORIES,
@@ -72,31 +73,27 @@ async function* withNotice(context: ReadContext, category: CategoryId): AsyncGen
     })
 }
 
-/** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. */
-export async function withHashes(tree: SourceTree, sighting: Sighting): Promise<Sighting> {
+/** The sighting with the SHA-256 of its content and of its attachments filled in; the files are read for it. Null: it is not there, or cannot be read, which is reported. */
+export async function withHashes(tree: SourceTree, sighting: Sighting, report: Report): Promise<Sighting> {
   const { content, fields } = sighting
-  const hashed = content && { ...content, sha256: await hashAt(tree, content) }
+  const hashed = content && { ...content, sha256: await hashAt(tree, content, report) }
   const attachments = attachmentsOf(sighting)
   if (attachments.length === 0) return { ...sighting, content: hashed }
-  const all = await Promise.all(attachments.map((attachment) => hashAttachment(tree, attachment)))
+  const all = await Promise.all(attachments.map((attachment) => hashAttachment(tree, attachment, report)))
   return { ...sighting, content: hashed, fields: { ...fields, attachments: all } }
 }
 
-async function hashAttachment(tree: SourceTree, attachment: AttachmentRef): Promise<AttachmentRef> {
+async function hashAttachment(tree: SourceTree, attachment: AttachmentRef, report: Report): Promise<AttachmentRef> {
   const { domain, path } = attachment
-  return path === null ? attachment : { ...attachment, sha256: await hashAt(tree, { domain, path }) }
+  return path === null ? attachment : { ...attachment, sha256: await hashAt(tree, { domain, path }, report) }
 }
 
 async function hashAt(
   tree: SourceTree,
   { domain, path, range }: Pick<ContentRef, 'domain' | 'path' | 'range'>,
+  report: Report,
 ): Promise<string | null> {
   const entry = tree.find(domain, path)
-  const source = entry && (await tree.open(entry))
-  if (!source) return null
-  try {
-    return await sha256Of(partOf(source, range))
-  } finally {
-    await source.close()
-  }
+  if (!entry) return null
+  return (await useFile(tree, entry, report, (source) => sha256Of(partOf(source, range)))) ?? null
 }

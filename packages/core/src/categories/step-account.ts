@@ -15,13 +15,16 @@ export interface StepAccount {
   /** Rows that are listed and could not be read; pages of which not even that is known. */
   rowsSkipped: number
   pagesSkipped: number
+  /** Files that are there and could not be looked into; absent in accounts that were kept before they were counted. */
+  filesSkipped?: number
   content: { [state in ContentState]?: number }
 }
 
 /** True where nothing is left that another try might bring: the step is done (rule 11). */
-export function isClosed({ stores, rowsSkipped, pagesSkipped, content }: StepAccount): boolean {
+export function isClosed(account: StepAccount): boolean {
+  const { stores, content } = account
   const storesRead = Object.values(stores).every((state) => state === 'whole' || state === 'absent')
-  return storesRead && rowsSkipped === 0 && pagesSkipped === 0 && RETRIABLE.every((state) => !content[state])
+  return storesRead && skippedIn(account) === 0 && RETRIABLE.every((state) => !content[state])
 }
 
 /** The stores whose silence counts (rule 6): they were there, and were read to their end. */
@@ -33,3 +36,7 @@ export const missingContents = ({ content }: Pick<StepAccount, 'content'>): [Con
   CONTENT_STATES.flatMap((state): [ContentState, number][] =>
     state !== 'none' && state !== 'present' && content[state] ? [[state, content[state]]] : [],
   )
+
+/** How many rows, pages and files of a step could not be read. */
+export const skippedIn = ({ rowsSkipped, pagesSkipped, filesSkipped = 0 }: StepAccount): number =>
+  rowsSkipped + pagesSkipped + filesSkipped

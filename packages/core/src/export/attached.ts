@@ -1,27 +1,25 @@
 import type { AttachmentRef } from '../categories/attachments.js'
-import type { HandoverItem, PackageContext } from './format.js'
+import { type HandoverItem, type PackageContext, useContent } from './format.js'
 
 /**
  * Writes a file that hangs on an item, unless another format of the package wrote it already, and gives its place in
- * the package; null: the source does not hold it.
+ * the package; null: the source does not hold it, or it cannot be read, which is noted.
  */
 export async function writeAttachment(
-  { bag, places }: PackageContext,
+  { bag, places, note }: PackageContext,
   folder: string,
   { name, domain, path }: AttachmentRef,
-  { open, source: from }: Pick<HandoverItem, 'open' | 'source'>,
+  item: Pick<HandoverItem, 'open' | 'unreadable' | 'source' | 'sighting'>,
 ): Promise<string | null> {
   if (path === null) return null
-  const key = `${folder}\0${from?.path ?? ''}\0${domain}\0${path}`
+  const key = `${folder}\0${item.source?.path ?? ''}\0${domain}\0${path}`
   const known = bag.placeOf(key)
   if (known) return known
-  const source = await open(domain, path)
-  if (!source) return null
-  try {
-    return (await bag.writeContent(places.take(folder, name), source, { key })).place
-  } finally {
-    await source.close()
-  }
+  const place = places.take(folder, name)
+  const lack = (why: string) => note(`${item.sighting.title}, ${name}: ${why}`)
+  const written = await useContent(item, { domain, path }, lack, (source) => bag.writeContent(place, source, { key }))
+  if (!written) places.free(place)
+  return written?.place ?? null
 }
 
 /** A place as a link from a page: each part of it encoded. */

@@ -72,7 +72,7 @@ export class BagWriter {
     return new BagWriter(destination, staging, earlier, false, journal, id, group)
   }
 
-  /** Writes one payload file; its time is set where known. */
+  /** Writes one payload file; its time is set where known. What breaks off in the middle is no part of the bag. */
   async write(
     path: string,
     content: string | Uint8Array | AsyncIterable<Uint8Array>,
@@ -82,9 +82,13 @@ export class BagWriter {
     try {
       if (typeof content === 'string' || content instanceof Uint8Array) await file.write(content)
       else for await (const chunk of content) await file.write(chunk)
-    } finally {
-      await file.close()
+    } catch (thrown) {
+      this.#open.delete(file)
+      await file.handle.close()
+      await rm(join(this.staging, PAYLOAD, path), { force: true })
+      throw thrown
     }
+    await file.close()
     if (modifiedAt) await utimes(join(this.staging, PAYLOAD, path), modifiedAt, modifiedAt)
     return this.files.at(-1) as BagFile
   }

@@ -1,5 +1,6 @@
 import type { Sighting } from '../categories/types.js'
 import type { Standing } from '../findings/standing.js'
+import { FormatError, type FormatErrorCode, messageOf } from '../io/errors.js'
 import type { ByteRange, ByteSource } from '../io/source.js'
 import type { BagWriter } from './bag.js'
 import type { Places } from './names.js'
@@ -12,6 +13,8 @@ export interface HandoverItem {
   source?: ItemSource
   /** Undefined: the source does not hold the file. The format closes what it opened. */
   open(domain: string, path: string, range?: ByteRange): Promise<ByteSource | undefined>
+  /** Told that a file which the source lists could not be read to its end. */
+  unreadable?: () => void
   /** A saved password by its place; undefined: it does not open. */
   reveal(place: string): Promise<string | undefined>
 }
@@ -39,4 +42,31 @@ export interface PackageContext {
 export interface FormatWriter {
   add(item: HandoverItem): Promise<void>
   finish(): Promise<void>
+}
+
+const UNREADABLE: readonly FormatErrorCode[] = ['unreadable', 'truncated']
+
+/**
+ * Gives a file of an item's source to `use`, and closes it. Where it cannot be had or read, `lack` is told why: one bad
+ * file must not keep all others from being handed over. @returns what `use` made of it; undefined: nothing
+ */
+export async function useContent<T>(
+  item: Pick<HandoverItem, 'open' | 'unreadable'>,
+  { domain, path, range }: { domain: string; path: string; range?: ByteRange },
+  lack: (why: string) => void,
+  use: (source: ByteSource) => Promise<T>,
+): Promise<T | undefined> {
+  let source: ByteSource | undefined
+  try {
+    source = await item.open(domain, path, range)
+    if (source) return await use(source)
+    lack('its content is not in the source.')
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    if (UNREADABLE.includes(thrown.code)) item.unreadable?.()
+    lack(`its content cannot be read (${messageOf(thrown)}).`)
+  } finally {
+    await source?.close()
+  }
+  return undefined
 }

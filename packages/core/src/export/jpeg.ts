@@ -1,6 +1,7 @@
+import { messageOf } from '../io/errors.js'
 import { readAll } from '../io/source.js'
 import { jpegOfHeic } from '../media/heic.js'
-import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import { type FormatWriter, type HandoverItem, type PackageContext, useContent } from './format.js'
 
 // A picture of today's devices takes a few megabytes; far beyond that it is made up.
 const MOST_BYTES = 100_000_000
@@ -13,19 +14,23 @@ export class JpegWriter implements FormatWriter {
     readonly folder: string,
   ) {}
 
-  async add({ sighting: { content, when, title }, open }: HandoverItem): Promise<void> {
+  async add(item: HandoverItem): Promise<void> {
+    const { content, when, title } = item.sighting
     if (!content || !HEIC.test(content.name)) return
-    const source = await open(content.domain, content.path, content.range)
-    if (!source) return
+    const lack = (why: string) => this.context.note(`${title}, as JPEG: ${why}`)
+    const bytes = await useContent(item, content, lack, (source) => readAll(source, MOST_BYTES))
+    const jpeg = bytes && (await this.#jpegOf(bytes, title))
+    if (!jpeg) return
+    const place = this.context.places.take(`${this.folder}/as JPEG`, content.name.replace(HEIC, '.jpg'))
+    await this.context.bag.write(place, jpeg, when ? new Date(when) : null)
+  }
+
+  async #jpegOf(bytes: Uint8Array, title: string): Promise<Uint8Array | undefined> {
     try {
-      const jpeg = await jpegOfHeic(await readAll(source, MOST_BYTES))
-      const place = this.context.places.take(`${this.folder}/as JPEG`, content.name.replace(HEIC, '.jpg'))
-      await this.context.bag.write(place, jpeg, when ? new Date(when) : null)
+      return await jpegOfHeic(bytes)
     } catch (thrown) {
-      if (!(thrown instanceof Error)) throw thrown
-      this.context.note(`${title}: no JPEG could be made of it (${thrown.message}); the original is not affected.`)
-    } finally {
-      await source.close()
+      this.context.note(`${title}: no JPEG could be made of it (${messageOf(thrown)}); the original is not affected.`)
+      return undefined
     }
   }
 

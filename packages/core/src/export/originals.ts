@@ -1,5 +1,5 @@
 import type { Sighting } from '../categories/types.js'
-import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import { type FormatWriter, type HandoverItem, type PackageContext, useContent } from './format.js'
 
 /** Files as they are, byte for byte, in folders by year and month, with their time as the file's time. */
 export class OriginalsWriter implements FormatWriter {
@@ -13,23 +13,19 @@ export class OriginalsWriter implements FormatWriter {
     return when ? `${when.slice(0, 4)}/${when.slice(5, 7)}` : 'undated'
   }
 
-  async add({ sighting, source: from, open }: HandoverItem): Promise<void> {
+  async add(item: HandoverItem): Promise<void> {
+    const { sighting, source: from } = item
     const { content, when, title } = sighting
     const { bag, places, duplicates, missed, placed } = this.context
     if (!content) return missed(`${title}: only its name and dates are left, not its content.`)
-    const source = await open(content.domain, content.path, content.range)
-    if (!source) return missed(`${title}: its content is not in the source.`)
-    try {
-      const folder = `${this.folder}/${this.shelfOf(sighting)}`
-      const place = places.take(folder, content.name)
-      const key = `${folder}\0${from?.path ?? ''}\0${content.domain}\0${content.path}\0${content.range?.start ?? ''}`
-      const modifiedAt = when ? new Date(when) : null
-      const written = await bag.writeContent(place, source, { key, modifiedAt, once: duplicates === 'once' })
-      if (written.duplicate) places.free(place)
-      placed(written.place)
-    } finally {
-      await source.close()
-    }
+    const folder = `${this.folder}/${this.shelfOf(sighting)}`
+    const key = `${folder}\0${from?.path ?? ''}\0${content.domain}\0${content.path}\0${content.range?.start ?? ''}`
+    const place = places.take(folder, content.name)
+    const options = { key, modifiedAt: when ? new Date(when) : null, once: duplicates === 'once' }
+    const lack = (why: string) => missed(`${title}: ${why}`)
+    const written = await useContent(item, content, lack, (source) => bag.writeContent(place, source, options))
+    if (written?.place !== place) places.free(place)
+    if (written) placed(written.place)
   }
 
   async finish(): Promise<void> {}

@@ -37,12 +37,14 @@ export class FileSource implements ByteSource {
   /** @throws the system's own error when the file is missing, unreadable or not a regular file */
   static async open(path: string): Promise<FileSource> {
     const handle = await inTime(open(path, READ_ONLY), path, (late) => void late.close())
-    const stat = await inTime(handle.stat(), path)
-    if (!stat.isFile()) {
+    try {
+      const stat = await inTime(handle.stat(), path)
+      if (!stat.isFile()) throw Object.assign(new Error(`not a regular file: ${path}`), { code: 'EINVAL' })
+      return new FileSource(path, handle, stat.size)
+    } catch (thrown) {
       await handle.close()
-      throw Object.assign(new Error(`not a regular file: ${path}`), { code: 'EINVAL' })
+      throw thrown
     }
-    return new FileSource(path, handle, stat.size)
   }
 
   async read(start: number, end: number): Promise<Uint8Array> {

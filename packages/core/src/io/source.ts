@@ -45,10 +45,6 @@ export function readUpTo(source: ByteSource, start: number, end: number): Promis
   return source.read(Math.min(start, source.size), Math.min(end, source.size))
 }
 
-/**
- * A whole small source in memory.
- * @throws FormatError('too-large') when it is larger than `limit` bytes
- */
 export interface ByteRange {
   start: number
   end: number
@@ -86,6 +82,10 @@ export class RangeSource implements ByteSource {
 export const partOf = (source: ByteSource, range: ByteRange | undefined): ByteSource =>
   range ? new RangeSource(source, range) : source
 
+/**
+ * A whole small source in memory.
+ * @throws FormatError('too-large') when it is larger than `limit` bytes
+ */
 export async function readAll(source: ByteSource, limit: number): Promise<Uint8Array> {
   if (source.size > limit)
     throw new FormatError('too-large', 0, `${source.size} bytes where at most ${limit} make sense`)

@@ -19,11 +19,12 @@ const HEAD_BYTES = 1 << 18
 // In HEIC it may lie behind them. No camera writes larger ones.
 const MOST_HEIC_BYTES = 1 << 26
 
-/** Reads a picture's metadata. Null: there is none, or it is damaged. */
+/** Reads a picture's metadata. Null: there is none, or it is damaged. @throws FormatError where the bytes cannot be had */
 export async function readPictureMetadata(source: ByteSource): Promise<PictureMetadata | null> {
   const head = await readUpTo(source, 0, HEAD_BYTES)
+  const heic = isBoxed(head) ? await readUpTo(source, 0, MOST_HEIC_BYTES) : undefined
   try {
-    const exif = isBoxed(head) ? await exifOfHeic(await readUpTo(source, 0, MOST_HEIC_BYTES)) : head
+    const exif = heic ? await exifOfHeic(heic) : head
     const tags = exif && (await exifr.parse(exif, { reviveValues: false, translateValues: false, gps: true }))
     return tags ? fromTags(tags) : null
   } catch {

@@ -1,5 +1,5 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
-import { missingContents, type StepAccount } from '@lumbrin/core/categories/step-account'
+import { missingContents, type StepAccount, skippedIn } from '@lumbrin/core/categories/step-account'
 import { useState } from 'react'
 import { sendJson, wordsOf } from '../../components/api'
 import { Failure } from '../../components/Failure.js'
@@ -72,24 +72,20 @@ function linesOf({ category, pass }: Step, account: StepAccount): Line[] {
       ? [line(`${name ? `${name}: ` : ''}${STORE_STATE_WORDS[state]}`, state !== 'absent')]
       : [],
   )
-  const skipped = account.rowsSkipped + account.pagesSkipped
   return [
     ...stores,
-    ...(skipped > 0
-      ? [
-          line(
-            [
-              account.rowsSkipped > 0 && plural(account.rowsSkipped, 'damaged row'),
-              account.pagesSkipped > 0 && plural(account.pagesSkipped, 'damaged page'),
-            ]
-              .filter(Boolean)
-              .join(', '),
-            true,
-          ),
-        ]
-      : []),
+    ...(skippedIn(account) > 0 ? [line(skippedWords(account), true)] : []),
     ...missingContents(account).map(([state, count]) =>
       line(`${formatCount(count)} without content: ${CONTENT_STATE_WORDS[state]}`, RETRIABLE.includes(state)),
     ),
   ]
 }
+
+const skippedWords = ({ rowsSkipped, pagesSkipped, filesSkipped = 0 }: StepAccount): string =>
+  [
+    rowsSkipped > 0 && plural(rowsSkipped, 'damaged row'),
+    pagesSkipped > 0 && plural(pagesSkipped, 'damaged page'),
+    filesSkipped > 0 && plural(filesSkipped, 'file that cannot be read', 'files that cannot be read'),
+  ]
+    .filter(Boolean)
+    .join(', ')

@@ -43,7 +43,7 @@ describe('the carving pass', () => {
       ['cache.db', blue],
     ] as const) {
       const one = found.find((sighting) => sighting.title.startsWith(title)) as Sighting
-      const { content } = await withHashes(tree, one)
+      const { content } = await withHashes(tree, one, () => {})
       const { open } = fromTree(tree)
       const source = await open(content?.domain ?? '', content?.path ?? '', content?.range)
       expect(Buffer.from((await source?.read(0, bytes.length)) ?? []).equals(bytes)).toBe(true)

@@ -5,7 +5,7 @@ import type { Report } from '../../io/errors.js'
 import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
 import { mimeOf } from '../../media/kinds.js'
-import { openIfReadable } from '../open.js'
+import { useFile } from '../open.js'
 import type { CategoryId, Sighting } from '../types.js'
 import { appOf, isPreview } from './kinds.js'
 
@@ -38,21 +38,19 @@ async function search(tree: SourceTree, report: Report): Promise<Found[]> {
   const found: Found[] = []
   for (const entry of [...tree.entries(), ...(await tree.strays())]) {
     if (entry.kind !== 'file' || !isOpaque(entry)) continue
-    const source = await openIfReadable(tree, entry, report)
-    if (!source) continue
-    try {
-      // What begins with the file is the file itself, and no find inside of it; of a raw image it is one.
-      const from = entry.domain === IMAGE_DOMAIN ? 0 : 1
-      for await (const one of carve(source, (warning) => report({ ...warning, path: entry.path }), from)) {
+    // What begins with the file is the file itself, and no find inside of it; of a raw image it is one.
+    const from = entry.domain === IMAGE_DOMAIN ? 0 : 1
+    const ofEntry: Report = (warning) => report({ ...warning, path: entry.path })
+    await useFile(tree, entry, report, async (source) => {
+      for await (const one of carve(source, ofEntry, from)) {
         if (one.mime === 'application/x-plist' && one.end - one.start < LEAST_LIST) continue
         found.push({ ...one, entry })
-        if (found.length < MOST_FOUND) continue
-        report({ code: 'carving-given-up', message: `More than ${MOST_FOUND} files were found inside of others.` })
-        return found
+        if (found.length === MOST_FOUND) return
       }
-    } finally {
-      await source.close()
-    }
+    })
+    if (found.length < MOST_FOUND) continue
+    report({ code: 'carving-given-up', message: `More than ${MOST_FOUND} files were found inside of others.` })
+    return found
   }
   return found
 }

@@ -1,9 +1,10 @@
 import { STRAY_DOMAIN } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
+import type { Report } from '../../io/errors.js'
 import { readUpTo } from '../../io/source.js'
 import { mimeOf } from '../../media/kinds.js'
 import { kindOfBytes, SIGNATURE_BYTES } from '../../media/signatures.js'
-import { fileOrigin, openIfReadable } from '../open.js'
+import { fileOrigin, useFile } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 
 /** Files of the source that no other category takes, as they are. */
@@ -56,18 +57,16 @@ export const strays: Category = {
   formats: ['original'],
   stores: [],
   holds: () => false,
-  async *read({ tree, pass }: ReadContext) {
-    if (pass === 'live') for (const entry of await tree.strays()) yield straySighting(tree, entry)
+  async *read({ tree, pass, report }: ReadContext) {
+    if (pass === 'live') for (const entry of await tree.strays()) yield straySighting(tree, entry, report)
   },
   identity: ({ origin }) => `stray:${origin.path}`,
 }
 
-async function straySighting(tree: SourceTree, entry: SourceEntry): Promise<Sighting> {
-  const source = await openIfReadable(tree, entry)
-  const head = source ? await readUpTo(source, 0, SIGNATURE_BYTES) : new Uint8Array()
-  const bytes = source?.size ?? 0
-  await source?.close()
-  const kind = kindOfBytes(head)
+async function straySighting(tree: SourceTree, entry: SourceEntry, report: Report): Promise<Sighting> {
+  const head = await useFile(tree, entry, report, (source) => readUpTo(source, 0, SIGNATURE_BYTES))
+  const bytes = (await tree.storedBytes(entry)) ?? 0
+  const kind = head && kindOfBytes(head)
   const name = `${entry.id.slice(0, 12)}.${kind?.ending ?? 'bin'}`
   const mime = kind?.mime ?? 'application/octet-stream'
   return {

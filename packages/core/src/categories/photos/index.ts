@@ -1,13 +1,13 @@
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { fromCocoa } from '../../io/time.js'
-import { type PictureMetadata, readPictureMetadata } from '../../media/exif.js'
+import { readPictureMetadata } from '../../media/exif.js'
 import { mimeOf } from '../../media/kinds.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
 import { keyedBy, ownId } from '../keys.js'
-import { fileOrigin, type OpenStore, openIfReadable, openStore, originOf, requireTable } from '../open.js'
+import { fileOrigin, type OpenStore, openStore, originOf, requireTable, useFile } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { LibraryContext } from './library.js'
 
@@ -75,7 +75,7 @@ async function* liveItems(
   }
   for (const entry of context.tree.entries())
     if (isCameraFile(entry, of) && !listed.has(entry.path) && !isFilmOfPicture(entry, context.tree))
-      yield fileSighting(of, context.tree, entry)
+      yield fileSighting(of, context, entry)
 }
 
 async function* rebuiltItems(
@@ -219,9 +219,9 @@ async function contentOf(tree: SourceTree, path: string, name: string | null): P
 }
 
 /** A picture file that the library has no row for: what it says of itself is all there is. */
-async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntry): Promise<Sighting> {
+async function fileSighting(of: LibraryKind, { tree, report }: ReadContext, entry: SourceEntry): Promise<Sighting> {
   const content = await contentOf(tree, entry.path, null)
-  const metadata = content && of.id === 'photos' ? await metadataOf(tree, entry) : null
+  const metadata = content && of.id === 'photos' ? await useFile(tree, entry, report, readPictureMetadata) : null
   const edited = entry.modifiedAt?.toISOString() ?? null
   const name = entry.path.split('/').at(-1) ?? entry.path
   const taken = metadata?.takenAt?.toISOString() ?? null
@@ -255,15 +255,5 @@ async function fileSighting(of: LibraryKind, tree: SourceTree, entry: SourceEntr
     origin: fileOrigin(entry),
     missing: [],
     confidence: 1,
-  }
-}
-
-async function metadataOf(tree: SourceTree, entry: SourceEntry): Promise<PictureMetadata | null> {
-  const source = await openIfReadable(tree, entry)
-  if (!source) return null
-  try {
-    return await readPictureMetadata(source)
-  } finally {
-    await source.close()
   }
 }

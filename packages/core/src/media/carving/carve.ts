@@ -44,7 +44,12 @@ const GIVEN_UP = {
  * Memory is bounded by the windows, however large the source is. `begin`: the first byte at which a file may begin.
  */
 export async function* carve(source: ByteSource, report: Report, begin = 0): AsyncGenerator<Carved> {
-  const search = new WindowedBytes(source)
+  let told = false
+  const unread = (start: number, end: number) => {
+    if (!told) report({ code: 'file-unreadable', message: `Bytes ${start} to ${end} and perhaps more cannot be read.` })
+    told = true
+  }
+  const search = new WindowedBytes(source, Number.POSITIVE_INFINITY, unread)
   const walked = new WindowedBytes(source, LEAST_LOOKED + MOST_LOOKED * source.size)
   let free = begin
   for (let from = 0; from < search.size; from += PIECE) {

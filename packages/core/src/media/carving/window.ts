@@ -1,7 +1,10 @@
+import { FormatError } from '../../io/errors.js'
 import type { ByteSource } from '../../io/source.js'
 import type { Bytes } from './types.js'
 
 const WINDOW = 1 << 20
+// A sector of today's disks.
+const SECTOR = 4096
 // Looking at a single byte costs as much as looking at some dozens.
 const LEAST_COST = 64
 const NOTHING = new Uint8Array()
@@ -20,6 +23,8 @@ export class WindowedBytes implements Bytes {
   constructor(
     readonly source: ByteSource,
     readonly most = Number.POSITIVE_INFINITY,
+    /** Told of stretches that the system does not give out; they count as zeros. */
+    readonly unread: (start: number, end: number) => void = () => {},
   ) {
     this.size = source.size
   }
@@ -36,9 +41,29 @@ export class WindowedBytes implements Bytes {
     if (offset >= end || offset < 0) return NOTHING
     if (offset < this.#from || end > this.#from + this.#window.length) {
       this.#from = offset
-      this.#window = this.source.readSync(offset, Math.min(this.size, Math.max(end, offset + WINDOW)))
+      this.#window = this.#read(offset, Math.min(this.size, Math.max(end, offset + WINDOW)))
     }
     return this.#window.subarray(offset - this.#from, end - this.#from)
+  }
+
+  /** A disk with a bad sector gives out what lies before and behind it. */
+  #read(start: number, end: number): Uint8Array {
+    try {
+      return this.source.readSync(start, end)
+    } catch (thrown) {
+      if (!(thrown instanceof FormatError) || thrown.code !== 'unreadable') throw thrown
+    }
+    const bytes = new Uint8Array(end - start)
+    for (let at = start; at < end; at += SECTOR) {
+      const until = Math.min(end, at + SECTOR)
+      try {
+        bytes.set(this.source.readSync(at, until), at - start)
+      } catch (thrown) {
+        if (!(thrown instanceof FormatError) || thrown.code !== 'unreadable') throw thrown
+        this.unread(at, until)
+      }
+    }
+    return bytes
   }
 }
 
