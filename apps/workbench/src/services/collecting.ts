@@ -1,4 +1,5 @@
 import { setMaxListeners } from 'node:events'
+import { isDeepStrictEqual } from 'node:util'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { isListDamaged } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
@@ -19,6 +20,7 @@ import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
 import { type ReadRow, type SourceRow, updateSource, wasReadFrom } from '../database/sources.js'
 import { cloudCollector } from './cloud.js'
+import { deviceStamp, settleIfChanged } from './devices.js'
 import { keysOf } from './keyring.js'
 
 const TELL_MS = 400
@@ -114,6 +116,18 @@ export class ReadableSource {
     await this.tree?.close()
     this.tree = tree
     if (this.#collector) await this.#keepSize()
+    else await this.#keepInfo()
+  }
+
+  /** What a backup says of itself could not all be read, perhaps, when it was added. */
+  async #keepInfo(): Promise<void> {
+    const { id, jobId, info, takenAt, bytes, files } = this.source
+    const { takenAt: date, ...says } = this.tree.info
+    const isDateNews = takenAt === null && date !== null
+    if (!isDateNews && isDeepStrictEqual(JSON.parse(asJson(says)), info)) return
+    const before = await deviceStamp(this.db, jobId)
+    await updateSource(this.db, id, { ...says, takenAt: takenAt ?? date }, { bytes, files })
+    await settleIfChanged(this.db, jobId, before)
   }
 
   async #keepSize(): Promise<void> {

@@ -1,7 +1,7 @@
 import { stat } from 'node:fs/promises'
 import { join } from 'node:path'
-import { messageOf, type Report, SourceError } from '../io/errors.js'
-import { FileSource } from '../io/file.js'
+import { FormatError, messageOf, type Report, SourceError, type Warning } from '../io/errors.js'
+import { asUnreadable, FileSource } from '../io/file.js'
 import { readAll } from '../io/source.js'
 import { dateOf, isDict, type PlistValue, parsePlistDict, textOf } from '../plist/read.js'
 import type { SourceInfo } from './types.js'
@@ -23,7 +23,22 @@ export async function layoutOf(folder: string): Promise<'modern' | 'legacy' | un
 const isFile = (path: string) =>
   stat(path).then(
     (found) => found.isFile(),
-    () => false,
+    (thrown: unknown) => {
+      if (isRefusal(thrown)) throw refused(path, thrown)
+      return false
+    },
+  )
+
+function isRefusal(thrown: unknown): boolean {
+  const known = asUnreadable(thrown)
+  return known instanceof FormatError && known.code === 'unreadable'
+}
+
+const refused = (path: string, thrown: unknown): SourceError =>
+  new SourceError(
+    'not-readable',
+    `"${path}" is there, and the system does not give it out: ${messageOf(thrown)}. Try again, or copy the backup to another disk.`,
+    { cause: thrown },
   )
 
 /** When the list of files of a backup was last written, as the file system tells; undefined: it has none. */
@@ -38,7 +53,8 @@ export async function listChangedAt(folder: string): Promise<number | undefined>
 /**
  * Reads what a backup folder says about itself. Missing or damaged property lists are reported; what the
  * others say still counts.
- * @throws SourceError('not-a-backup') when the folder holds no manifest
+ * @throws SourceError 'not-a-backup' when the folder holds no manifest; 'not-readable' when nobody can tell whether it is
+ * encrypted
  */
 export async function readBackupInfo(folder: string, report: Report): Promise<SourceInfo> {
   const layout = await layoutOf(folder)
@@ -51,7 +67,10 @@ export async function readBackupInfo(folder: string, report: Report): Promise<So
     )
   }
   const info = await readPlist(folder, 'Info.plist', report)
-  const manifest = await readPlist(folder, 'Manifest.plist', report)
+  const manifest = await readPlist(folder, 'Manifest.plist', (warning, thrown) => {
+    requireReadable(folder, thrown)
+    report(warning)
+  })
   const status = await readPlist(folder, 'Status.plist', report)
   const lockdown = isDict(manifest.Lockdown) ? manifest.Lockdown : {}
   return {
@@ -76,12 +95,21 @@ export async function readBackupInfo(folder: string, report: Report): Promise<So
 export async function readKeys(
   folder: string,
 ): Promise<{ keybag: Uint8Array | undefined; manifestKey: Uint8Array | undefined }> {
-  const manifest = await readPlist(folder, 'Manifest.plist', () => {})
+  const manifest = await readPlist(folder, 'Manifest.plist', (_, thrown) => requireReadable(folder, thrown))
   const bytes = (value: PlistValue | undefined) => (value instanceof Uint8Array ? value : undefined)
   return { keybag: bytes(manifest.BackupKeyBag), manifestKey: bytes(manifest.ManifestKey) }
 }
 
-async function readPlist(folder: string, name: string, report: Report): Promise<Dict> {
+/** Manifest.plist alone says whether a backup is encrypted: that must not be guessed. @throws SourceError('not-readable') */
+function requireReadable(folder: string, thrown: unknown): void {
+  if (isRefusal(thrown)) throw refused(join(folder, 'Manifest.plist'), thrown)
+}
+
+async function readPlist(
+  folder: string,
+  name: string,
+  report: (warning: Warning, thrown: unknown) => void,
+): Promise<Dict> {
   try {
     const file = await FileSource.open(join(folder, name))
     try {
@@ -92,11 +120,8 @@ async function readPlist(folder: string, name: string, report: Report): Promise<
   } catch (thrown) {
     const missing = (thrown as NodeJS.ErrnoException).code === 'ENOENT'
     const what = missing ? `${name} is missing` : `${name} cannot be read: ${messageOf(thrown)}`
-    report({
-      code: missing ? 'plist-missing' : 'plist-damaged',
-      message: `${what}; what it would say is unknown.`,
-      path: name,
-    })
+    const code = missing ? 'plist-missing' : 'plist-damaged'
+    report({ code, message: `${what}; what it would say is unknown.`, path: name }, thrown)
     return {}
   }
 }

@@ -57,16 +57,18 @@ async function keybagOf(folder: string): Promise<Keybag> {
 }
 
 async function readEntries(info: SourceInfo, keys: ClassKeys | undefined, report: Report): Promise<EntryList> {
-  const file = new RestingFile(listOf(info))
-  // The log of an encrypted manifest would be encrypted in a way of its own; none was ever seen.
-  const log = keys ? undefined : tryFile(`${listOf(info)}-wal`)
+  let file: RestingFile | undefined
+  let log: RestingFile | undefined
   try {
+    file = new RestingFile(listOf(info))
+    // The log of an encrypted manifest would be encrypted in a way of its own; none was ever seen.
+    log = keys ? undefined : tryFile(`${listOf(info)}-wal`)
     if (info.layout === 'legacy') return new EntriesInMemory(await readLegacyManifest(file, report))
     return readManifest(keys ? await decryptedManifest(info.path, file, keys) : file, report, log)
   } catch (thrown) {
     throw damaged(`The manifest of "${info.path}"`, thrown)
   } finally {
-    file.rest()
+    file?.rest()
     log?.rest()
   }
 }
@@ -77,8 +79,9 @@ function tryFile(path: string): RestingFile | undefined {
   try {
     const file = new RestingFile(path)
     return file.size > 0 ? file : undefined
-  } catch {
-    return undefined
+  } catch (thrown) {
+    if ((thrown as NodeJS.ErrnoException).code === 'ENOENT') return undefined
+    throw asUnreadable(thrown)
   }
 }
 

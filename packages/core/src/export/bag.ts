@@ -64,6 +64,7 @@ export class BagWriter {
       await requireRealFolder(join(staging, PAYLOAD))
       await journal.open()
     } catch (thrown) {
+      await rm(staging, { recursive: true, force: true })
       if (thrown instanceof DestinationError) throw thrown
       throw new DestinationError(
         `"${destination}" cannot be written: ${await whyNotWritten(dirname(destination), thrown)}. Nothing was written; choose another folder.`,
