@@ -23,17 +23,24 @@ const STATIC = [
   ['types of pages', [...tool('astro/astro.js'), 'check', '--root', 'apps/workbench', '--minimumSeverity', 'warning']],
 ]
 
-/** One after the other: each needs the whole machine. */
+/** A browser waits for the product most of the time: other tests go on meanwhile, one at a time. */
 const TESTS = [
-  ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
+  ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run', '--maxWorkers', '1']],
   ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
 ]
 
-/** Runs a check to its end, and says how long it took. `quiet`: what it says is shown only when it fails. */
-async function check([name, [command, ...words]], env, quiet = false) {
+/** Runs checks to their ends, all at once. @throws SetupError of the first that fails, when all have ended */
+async function checkAll(checks, env, { tell }) {
+  const failed = (await Promise.allSettled(checks.map((one) => check(one, env, tell)))).find(({ reason }) => reason)
+  if (failed) throw failed.reason
+}
+
+/** What a check says is shown when it has ended: always with `tell`, else only when it fails. */
+async function check([name, [command, ...words]], env, tell) {
   const began = Date.now()
   say(name)
-  await run(command, words, { env, quiet })
+  const output = await run(command, words, { env, quiet: true })
+  if (tell) process.stdout.write(output)
   say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
 }
 
@@ -44,8 +51,8 @@ await main(async () => {
   await buildPrograms()
   await withScratch(async (folder) => {
     const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_DATA: `${folder}/browser` }
-    await Promise.all(STATIC.map((one) => check(one, env, true)))
-    for (const one of TESTS) await check(one, env)
+    await checkAll(STATIC, env, { tell: false })
+    await checkAll(TESTS, env, { tell: true })
   })
   say('all checks passed')
 })

@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { SourceEntry, SourceTree } from '@lumbrin/core/backup/types'
 import type { Sighting } from '@lumbrin/core/categories/types'
-import type { Warning } from '@lumbrin/core/io/errors'
-import { MemorySource } from '@lumbrin/core/io/source'
+import { FormatError, type Warning } from '@lumbrin/core/io/errors'
+import { type ByteSource, MemorySource } from '@lumbrin/core/io/source'
 import type { BackupTruth, DemoTruth } from '@lumbrin/standins/demo/build'
 import sqlite from 'node-sqlite3-wasm'
 import { onTestFinished } from 'vitest'
@@ -128,3 +128,13 @@ export const picture = (n: number): Sighting => ({
   missing: [],
   confidence: 1,
 })
+
+/** Bytes on a disk with a bad sector, from `start` to `end`: whatever touches them fails. */
+export function withBadSector(bytes: Uint8Array, start: number, end: number): ByteSource {
+  const whole = new MemorySource(bytes)
+  const readSync = (from: number, until: number) => {
+    if (from < end && until > start) throw new FormatError('unreadable', start, 'the system does not give it out: EIO')
+    return whole.readSync(from, until)
+  }
+  return { size: bytes.length, readSync, read: async (from, until) => readSync(from, until), close: async () => {} }
+}

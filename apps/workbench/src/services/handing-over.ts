@@ -18,7 +18,7 @@ import { briefSentence } from './brief.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
 import { gapCount, jobRoute } from './route.js'
-import { openContent, treeOf } from './trees.js'
+import { forgetDamagedTrees, openContent, treeOf } from './trees.js'
 
 const TELL_MS = 1000
 
@@ -37,6 +37,7 @@ export async function runHandover(db: Db, id: number, ending: AbortSignal): Prom
   const watch = new Watch(db, id, ending)
   const unreadable = new Map<number, number>()
   try {
+    await forgetDamagedTrees()
     const summary = await writePackage(itemsOf(db, handover.jobId, unreadable), {
       to: handover.destination,
       // The time tells it from a handover of the same number in another database.

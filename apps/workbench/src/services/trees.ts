@@ -1,7 +1,8 @@
 import { listChangedAt } from '@lumbrin/core/backup/info'
 import type { SourceTree } from '@lumbrin/core/backup/types'
+import { isListDamaged } from '@lumbrin/core/categories/account'
 import { openSource } from '@lumbrin/core/collected/open'
-import { SourceError } from '@lumbrin/core/io/errors'
+import { SourceError, type Warning } from '@lumbrin/core/io/errors'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { findSource, type SourceRow } from '../database/sources.js'
@@ -10,7 +11,13 @@ import { keysOf } from './keyring.js'
 
 // Opening a source means reading its whole manifest, so the last few stay open.
 const MAX_OPEN = 4
-const open = new Map<number, { stamp: string; tree: Promise<SourceTree> }>()
+
+interface OpenTree {
+  tree: SourceTree
+  /** Part of its list could not be read. */
+  damaged: boolean
+}
+const open = new Map<number, { stamp: string; opened: Promise<OpenTree> }>()
 
 /** A source of a job, opened. @throws AppError('not-found'), SourceError when it cannot be read any more */
 export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
@@ -20,22 +27,23 @@ export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
   // opened before does not show it.
   const stamp = `${source.takenAt?.getTime()} ${source.files} ${source.bytes} ${await listChangedAt(source.path)}`
   const known = open.get(sourceId)
-  if (known?.stamp === stamp) return known.tree
+  if (known?.stamp === stamp) return (await known.opened).tree
   await forgetTree(sourceId)
-  const tree = openTree(source)
-  open.set(sourceId, { stamp, tree })
-  tree.catch(() => open.delete(sourceId))
+  const opened = openTree(source)
+  open.set(sourceId, { stamp, opened })
+  opened.catch(() => open.delete(sourceId))
   for (const id of open.keys()) {
     if (open.size <= MAX_OPEN) break
     void forgetTree(id)
   }
-  return tree
+  return (await opened).tree
 }
 
-async function openTree({ id, path, takenAt }: SourceRow): Promise<SourceTree> {
-  const tree = await openSource(path, () => {}, { keys: await keysOf(id) })
+async function openTree({ id, path, takenAt }: SourceRow): Promise<OpenTree> {
+  const warnings: Warning[] = []
+  const tree = await openSource(path, (warning) => warnings.push(warning), { keys: await keysOf(id) })
   const now = tree.info.kind === 'computer-backup' ? tree.info.takenAt : null
-  if (!now || !takenAt || now.getTime() === takenAt.getTime()) return tree
+  if (!now || !takenAt || now.getTime() === takenAt.getTime()) return { tree, damaged: isListDamaged(warnings) }
   await tree.close()
   throw new SourceError(
     'not-readable',
@@ -61,5 +69,11 @@ export async function openContent(
 export async function forgetTree(sourceId: number): Promise<void> {
   const known = open.get(sourceId)
   open.delete(sourceId)
-  await known?.tree.then((tree) => tree.close()).catch(() => {})
+  await known?.opened.then(({ tree }) => tree.close()).catch(() => {})
+}
+
+/** Closes sources whose lists could not be read whole: the disk may give out now what it did not then. */
+export async function forgetDamagedTrees(): Promise<void> {
+  for (const [id, { opened }] of open)
+    if (await opened.then(({ damaged }) => damaged).catch(() => false)) await forgetTree(id)
 }

@@ -1,4 +1,6 @@
+import { once } from 'node:events'
 import { chmod, cp, mkdir, readFile, rm, truncate, writeFile } from 'node:fs/promises'
+import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
@@ -119,6 +121,23 @@ describe('opening a backup', () => {
     const info = await readBackupInfo(folder, warned.report)
     expect(info).toMatchObject({ deviceName: 'Odile’s phone', osVersion: '17.6.1', encrypted: false })
     expect(warned.list.map((warning) => warning.code).sort()).toEqual(['plist-damaged', 'plist-missing'])
+  })
+
+  it.each([
+    ['Manifest.plist', /encrypted|Manifest\.plist/],
+    ['Manifest.db', /Manifest\.db/],
+    ['Manifest.db-wal', /manifest/],
+  ])('is refused where the system does not give out %s, which must not be guessed', async (name, words) => {
+    const folder = await copyOfDemo()
+    await rm(join(folder, name), { force: true })
+    // A socket is there, and opening it fails (ENXIO) whoever asks.
+    const socket = createServer().listen(join(folder, name))
+    await once(socket, 'listening')
+    await expect(openBackup(folder, () => {})).rejects.toMatchObject({
+      name: 'SourceError',
+      message: expect.stringMatching(words),
+    })
+    socket.close()
   })
 
   it('changes nothing in the source', async () => {

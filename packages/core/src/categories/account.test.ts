@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { databaseOf, madeTree } from '../../../../tests/setup/fixtures.js'
+import { databaseOf, madeTree, withBadSector } from '../../../../tests/setup/fixtures.js'
 import type { SourceTree } from '../backup/types.js'
 import { isListDamaged, StepAccountant, storeNameOf } from './account.js'
 import { contentStateOf, fileState } from './content-state.js'
@@ -125,5 +125,37 @@ describe('what can be had of a content', () => {
       ['absent', 1],
       ['gone', 2],
     ])
+  })
+})
+
+describe('files that the system does not give out', () => {
+  const PICTURE = ['CameraRollDomain', 'Media/DCIM/100APPLE/IMG_0001.JPG'] as const
+  const JPEG = Buffer.from('ffd8ffe000104a46494600010100000100010000ffd9', 'hex')
+  const unreadable = (tree: SourceTree): SourceTree => ({
+    ...tree,
+    open: async () => withBadSector(JPEG, 0, 1),
+  })
+
+  it('are no content that can be had', async () => {
+    const tree = madeTree([[...PICTURE, JPEG]])
+    expect(await fileState(tree, ...PICTURE)).toBe('present')
+    expect(await fileState(unreadable(tree), ...PICTURE)).toBe('unreadable')
+  })
+
+  it('keep the step open whose items they would have told of', async () => {
+    const tree = madeTree([[...PICTURE, JPEG]])
+    expect(isClosed(await accountOf(tree, 'photos'))).toBe(true)
+    const account = await accountOf(unreadable(tree), 'photos')
+    expect(account).toMatchObject({ read: 1, filesSkipped: 1, content: { unreadable: 1 } })
+    expect(isClosed(account)).toBe(false)
+  })
+
+  it('leave an item to be read again whose content came back later', async () => {
+    const tree = madeTree([[...PICTURE, JPEG]])
+    let sighting: Sighting | undefined
+    const away = { ...tree, contentSize: async () => undefined }
+    for await (const one of readStep(away, { category: 'photos', pass: 'live' }, () => {})) sighting = one
+    expect(sighting?.content).toBeNull()
+    expect(await contentStateOf(tree, sighting as Sighting)).toBe('unreadable')
   })
 })

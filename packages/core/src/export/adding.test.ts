@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { appendFileSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
+import { scratchFolder, tool, withBadSector } from '../../../../tests/setup/fixtures.js'
 import { MemorySource } from '../io/source.js'
 import { checkBag } from './bag-check.js'
 import type { HandoverItem } from './format.js'
@@ -198,6 +198,48 @@ describe('a later handover into the same place', () => {
     expect(report).toContain('What could not be written: one item, not counted above')
     expect(await handOver(to, photo('fox'), photo('moon'))).toMatchObject({ items: 1, missed: 0 })
     expect(titlesIn(to)).toEqual(['fox', 'moon'])
+    expect(verified(to)).toBe('')
+  })
+
+  it('hands over everything else where one file cannot be read to its end, and tells of it', async () => {
+    const to = join(scratchFolder(), 'package')
+    const told: string[] = []
+    const bytes = Buffer.alloc(3 << 20, 'pixels')
+    const bad: HandoverItem = {
+      ...photo('moon'),
+      open: async () => withBadSector(bytes, 2 << 20, (2 << 20) + 4096),
+      unreadable: () => told.push('moon'),
+    }
+    const summary = await handOver(to, photo('fox'), bad, photo('owl'))
+    expect(summary).toMatchObject({ items: 2, missed: 1 })
+    expect(summary.problems).toEqual([expect.stringMatching(/^moon: its content cannot be read \(.*EIO.*\)\.$/)])
+    expect(told).toEqual(['moon'])
+    expect(verified(to)).toBe('')
+    const pictures = readdirSync(join(to, 'data', 'photos'), { recursive: true, withFileTypes: true })
+    expect(pictures.filter((entry) => entry.isFile())).toHaveLength(2)
+    expect(await handOver(to, photo('moon')), 'it comes once it can be read').toMatchObject({ items: 1, missed: 0 })
+    expect(verified(to)).toBe('')
+  })
+
+  it('hands over a message whose attachment cannot be read', async () => {
+    const to = join(scratchFolder(), 'package')
+    const attachment = { name: 'stage.jpg', mime: 'image/jpeg', bytes: 6, domain: 'd', path: 'stage', sha256: null }
+    const { sighting } = photo('moon')
+    const message: HandoverItem = {
+      ...photo('moon'),
+      open: async () => withBadSector(Buffer.from('pixels'), 0, 1),
+      sighting: {
+        ...sighting,
+        category: 'messages',
+        text: 'Look at the moon',
+        content: null,
+        fields: { conversation: 'c', attachments: [attachment] },
+      },
+    }
+    const { items, problems } = await handOver(to, message)
+    expect(items).toBe(1)
+    expect(problems).toEqual([expect.stringContaining('stage.jpg: its content cannot be read')])
+    expect(readFileSync(join(to, 'data/messages/moon.html'), 'utf8')).toContain('Look at the moon')
     expect(verified(to)).toBe('')
   })
 

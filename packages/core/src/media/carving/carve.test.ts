@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { buildBinary } from 'plist'
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import { all, databaseOf, scratchFolder, tool, warnings } from '../../../../../tests/setup/fixtures.js'
+import { all, databaseOf, scratchFolder, tool, warnings, withBadSector } from '../../../../../tests/setup/fixtures.js'
 import { reportPdf } from '../../export/report-pdf.js'
 import { MemorySource } from '../../io/source.js'
 import { carve } from './carve.js'
@@ -157,6 +157,16 @@ describe('carving', () => {
     )
     const found = await all(carve(new MemorySource(heads), () => {}))
     expect(found.filter((one) => one.wholeness === 'whole')).toEqual([])
+  })
+
+  it('finds what lies before and behind a bad sector, and tells of it', async () => {
+    const png = await picture(3).png().toBuffer()
+    const bytes = Buffer.concat([Buffer.alloc(8192), png, Buffer.alloc(3 << 20), png, Buffer.alloc(100)])
+    const warned = warnings()
+    const bad = withBadSector(bytes, 16_384 + png.length, 16_384 + png.length + 512)
+    const found = await all(carve(bad, warned.report))
+    expect(found.map(({ start }) => start)).toEqual([8192, 8192 + png.length + (3 << 20)])
+    expect(warned.list.map(({ code }) => code)).toEqual(['file-unreadable'])
   })
 
   it('finds nothing whole in noise', async () => {
