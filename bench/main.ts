@@ -7,6 +7,7 @@ import { benchFaults } from './faults.js'
 import { benchFindings } from './findings.js'
 import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
+import { benchKills } from './kills.js'
 import { benchLives } from './lives.js'
 import { benchLoad } from './load.js'
 import { benchMessages } from './messages.js'
@@ -34,6 +35,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   lives: benchLives,
   load: benchLoad,
   faults: benchFaults,
+  kills: benchKills,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

@@ -44,17 +44,26 @@ export async function beat(db: Db, table: WorkTable, id: number): Promise<void> 
 /** Gives back the work of processes on this computer that are gone, so that it goes on at once. */
 export async function releaseDead(db: Db, host: string, isAlive: (pid: number) => boolean): Promise<void> {
   for (const table of ['reads', 'handovers'] as const) {
-    const rows = await db(table)
+    const workers: string[] = await db(table)
       .whereIn('state', ['running', 'stopping'])
       .where('claimed_by', 'like', `${host}:%`)
-      .select('id', 'claimed_by')
-    const dead = rows.filter((row) => !isAlive(Number(row.claimed_by.split(':').at(-1)))).map((row) => row.id)
-    // Silent for long: whoever looks for work takes it over at once.
-    await db(table)
-      .whereIn('id', dead)
-      .update({ claimed_by: null, heartbeat_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 DAY') })
-    await db(table).whereIn('id', dead).where({ state: 'running' }).update({ state: 'queued' })
+      .distinct()
+      .pluck('claimed_by')
+    for (const worker of workers) if (!isAlive(Number(worker.split(':').at(-1)))) await release(db, table, worker)
   }
+}
+
+/** Gives back what a worker had when it lost the database. */
+export async function releaseOwn(db: Db, worker: string): Promise<void> {
+  for (const table of ['reads', 'handovers'] as const) await release(db, table, worker)
+}
+
+async function release(db: Db, table: WorkTable, worker: string): Promise<void> {
+  await db(table).where({ claimed_by: worker, state: 'running' }).update({ claimed_by: null, state: 'queued' })
+  // Silent for long: whoever looks for work takes it over at once, and ends it.
+  await db(table)
+    .where({ claimed_by: worker, state: 'stopping' })
+    .update({ claimed_by: null, heartbeat_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 DAY') })
 }
 
 /** Who asked for a piece of work; an empty text: nobody said. */

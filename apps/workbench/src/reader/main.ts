@@ -3,7 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { actingFor } from '../database/acting.js'
-import { askedBy, claimWork, releaseDead } from '../database/claims.js'
+import { askedBy, claimWork, releaseDead, releaseOwn } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
@@ -24,13 +24,19 @@ async function work(db: Db, worker: string): Promise<void> {
     // The database may be away for a moment (restart, upgrade): work goes on when it is back.
     const busy = await workOnce(db, worker).catch((thrown: unknown) => {
       console.error(`reader: ${messageOf(thrown)}`)
+      lost = true
       return false
     })
     if (!busy) await sleep(IDLE_MS, undefined, { signal: stop.signal }).catch(() => {})
   }
 }
 
+/** Work was broken off by an error of the database, and is claimed still. */
+let lost = false
+
 async function workOnce(db: Db, worker: string): Promise<boolean> {
+  if (lost) await releaseOwn(db, worker)
+  lost = false
   const read = await claimWork(db, 'reads', worker)
   if (read !== undefined) {
     await actingFor(await askedBy(db, 'reads', read), () => runRead(db, read, stop.signal))

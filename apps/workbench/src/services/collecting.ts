@@ -1,6 +1,6 @@
 import { setMaxListeners } from 'node:events'
 import { isDeepStrictEqual } from 'node:util'
-import type { SourceTree } from '@lumbrin/core/backup/types'
+import type { SourceInfo, SourceTree } from '@lumbrin/core/backup/types'
 import { isListDamaged } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { contentStateOf } from '@lumbrin/core/categories/content-state'
@@ -9,10 +9,10 @@ import { storesFor, wantedBy } from '@lumbrin/core/categories/needs'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type CollectedEntry, Collection } from '@lumbrin/core/collected/collection'
 import type { Collector, CollectorOptions, CollectProgress } from '@lumbrin/core/collected/collector'
-import { openSource } from '@lumbrin/core/collected/open'
+import { openSource, readSourceInfo } from '@lumbrin/core/collected/open'
 import { DeviceCollector } from '@lumbrin/core/device/collector'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
-import type { Report, Warning } from '@lumbrin/core/io/errors'
+import { type Report, SourceError, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } from '../database/content-states.js'
@@ -111,18 +111,24 @@ export class ReadableSource {
       warnings.push(warning)
       this.report(warning)
     }
-    const tree = await openSource(this.source.path, report, { keys }, this.#collector && this.#fetch)
+    const tree = await openSource(this.source.path, report, { keys }, this.#collector && this.#fetch).catch(
+      async (thrown: unknown) => {
+        // That it is encrypted was not to be seen when it was added: its row asks for the password now.
+        if (thrown instanceof SourceError && thrown.code === 'password-needed' && !this.source.info.encrypted)
+          await this.#keepInfo(await readSourceInfo(this.source.path, report))
+        throw thrown
+      },
+    )
     this.listDamaged = isListDamaged(warnings)
     await this.tree?.close()
     this.tree = tree
     if (this.#collector) await this.#keepSize()
-    else await this.#keepInfo()
+    else await this.#keepInfo(tree.info)
   }
 
   /** What a backup says of itself could not all be read, perhaps, when it was added. */
-  async #keepInfo(): Promise<void> {
+  async #keepInfo({ takenAt: date, ...says }: SourceInfo): Promise<void> {
     const { id, jobId, info, takenAt, bytes, files } = this.source
-    const { takenAt: date, ...says } = this.tree.info
     const isDateNews = takenAt === null && date !== null
     if (!isDateNews && isDeepStrictEqual(JSON.parse(asJson(says)), info)) return
     const before = await deviceStamp(this.db, jobId)

@@ -7,7 +7,7 @@ import { readStep } from '@lumbrin/core/categories/read'
 import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
-import type { Db } from '../database/connection.js'
+import { type Db, isConnectionLoss } from '../database/connection.js'
 import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
 import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
@@ -34,7 +34,10 @@ const BATCH_ROWS = 500
 const BATCH_MS = 400
 const MAX_WARNINGS = 200
 
-/** Runs a claimed read to its end, to its stop, to where its source went away, or to the error that is stored with it. */
+/**
+ * Runs a claimed read to its end, to its stop, to where its source went away, or to the error that is stored with it.
+ * @throws the database's error when it is away: the read is where it was
+ */
 export async function runRead(db: Db, readId: number, signal: AbortSignal): Promise<void> {
   const read = await findRead(db, readId)
   const source = read && (await findSource(db, read.sourceId))
@@ -51,6 +54,7 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
     if (ended === 'done') await endRead(db, read)
     else await moveRead(db, readId, ['running', 'stopping'], signal.aborted ? 'queued' : 'stopped')
   } catch (thrown) {
+    if (isConnectionLoss(thrown)) throw thrown
     await warnings.store(db, readId)
     await endBadly(db, read, source, thrown, signal)
   } finally {
