@@ -12,6 +12,16 @@ export type Fault = 'EIO' | 'EACCES' | 'ENOSPC' | 'ENOENT' | 'EMFILE' | 'short' 
 export const FILE_FAULTS: readonly Fault[] = ['EIO', 'EACCES', 'ENOSPC', 'ENOENT', 'EMFILE', 'short']
 export const LINE_FAULTS: readonly Fault[] = ['lost', 'late']
 
+/** A connection to the database, and a question on it, as Knex names them. */
+interface Line {
+  __knexUid: string
+  destroy(): void
+}
+interface Asked {
+  __knexUid: string
+  sql: string
+}
+
 type AnyCall = (...words: unknown[]) => unknown
 
 const CALLS = [
@@ -67,14 +77,26 @@ export class Doors {
     syncBuiltinESMExports()
   }
 
-  /** Counts calls to the database too; they meet the faults of its line. */
+  /** Counts calls to the database too; they meet the faults of its line, which is cut then. */
   guard(db: Db): void {
-    db.on('query', ({ sql }: { sql: string }) => {
-      if (this.#isLine && this.#fault === 'lost') this.#pass(sql.slice(0, 60))
-    })
-    db.on('query-response', (_: unknown, { sql }: { sql: string }) => {
-      if (this.#isLine && this.#fault === 'late') this.#pass(sql.slice(0, 60))
-    })
+    const lines: Line[] = []
+    const open = db.client.acquireRawConnection.bind(db.client)
+    db.client.acquireRawConnection = async () => {
+      const line: Line = await open()
+      lines.push(line)
+      return line
+    }
+    const pass = (fault: Fault, { sql, __knexUid }: Asked) => {
+      if (!this.#isLine || this.#fault !== fault) return
+      try {
+        this.#pass(sql.slice(0, 60))
+      } catch (thrown) {
+        lines.find((line) => line.__knexUid === __knexUid)?.destroy()
+        throw thrown
+      }
+    }
+    db.on('query', (asked: Asked) => pass('lost', asked))
+    db.on('query-response', (_: unknown, asked: Asked) => pass('late', asked))
   }
 
   /** From now on the n-th call meets the fault; 0: none does, they are counted. */

@@ -123,6 +123,9 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
   return 'done'
 }
 
+/** Somebody stops the read amid a search that finds nothing. */
+class Stopped extends Error {}
+
 class ReadRun {
   constructor(
     readonly db: Db,
@@ -154,13 +157,24 @@ class ReadRun {
       since = Date.now()
       return this.#mayGoOn()
     }
-    for await (const sighting of readStep(tree, step, accountant.report, this.profiles)) {
-      const content = await contentStateOf(tree, sighting)
-      accountant.item(content)
-      if (position++ < step.done) continue
-      batch.push({ sighting, content })
-      if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue
-      if (!(await store())) return 'stopped'
+    const pulse = async () => {
+      if (Date.now() - since < BATCH_MS) return
+      since = Date.now()
+      if (!(await this.#mayGoOn())) throw new Stopped()
+    }
+    const options = { profiles: this.profiles, pulse }
+    try {
+      for await (const sighting of readStep(tree, step, accountant.report, options)) {
+        const content = await contentStateOf(tree, sighting)
+        accountant.item(content)
+        if (position++ < step.done) continue
+        batch.push({ sighting, content })
+        if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue
+        if (!(await store())) return 'stopped'
+      }
+    } catch (thrown) {
+      if (!(thrown instanceof Stopped)) throw thrown
+      return 'stopped'
     }
     if (!(await store())) return 'stopped'
     accountant.notStored(done - (await countStored(this.db, origin())))

@@ -4,7 +4,6 @@ import { sha256Of } from '../io/hash.js'
 import { partOf } from '../io/source.js'
 import { wellFormed } from '../io/text.js'
 import { type AttachmentRef, attachmentsOf } from './attachments.js'
-import type { Profile } from './chats/profile.js'
 import { mayHold, whyNot } from './encrypted.js'
 import { libraryItems } from './library/index.js'
 import { useFile } from './open.js'
@@ -34,26 +33,26 @@ export function planRead(categories: readonly CategoryId[], passes: readonly Pas
   )
 }
 
-/** Sightings of one step, their texts fit for UTF-8. `profiles`: the technician's own, for chats. */
+/** Sightings of one step, their texts fit for UTF-8. */
 export async function* readStep(
   tree: SourceTree,
   step: ReadStep,
   report: Report,
-  profiles: readonly Profile[] = [],
+  options: Pick<ReadContext, 'profiles' | 'pulse'> = {},
 ): AsyncGenerator<Sighting> {
-  for await (const sighting of sightingsOf(tree, step, report, profiles)) yield wellFormed(sighting)
+  for await (const sighting of sightingsOf(tree, step, report, options)) yield wellFormed(sighting)
 }
 
 function sightingsOf(
   tree: SourceTree,
   step: ReadStep,
   report: Report,
-  profiles: readonly Profile[],
+  options: Pick<ReadContext, 'profiles' | 'pulse'>,
 ): AsyncIterable<Sighting> {
   // A library lists its items itself: there are no databases, and no leftovers.
   if (tree.info.kind === 'cloud-library')
     return step.pass === 'live' ? libraryItems(tree, step.category, report) : none()
-  const context = { tree, pass: step.pass, report, profiles }
+  const context = { tree, pass: step.pass, report, ...options }
   return step.pass === 'live' ? withNotice(context, step.category) : CATEGORIES[step.category].read(context)
 }
 

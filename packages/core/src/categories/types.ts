@@ -127,6 +127,8 @@ export interface ReadContext {
   report: Report
   /** Mapping profiles of the technician's own, tried before those that ship with the product. */
   profiles?: readonly Profile[]
+  /** Called now and then where a search takes long and finds nothing. What it throws ends the reading. */
+  pulse?: () => Promise<void>
 }
 
 /** A kind of item: where its data lies, how it becomes sightings, how it is told apart, shown and handed over. */

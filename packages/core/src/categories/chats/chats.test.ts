@@ -75,7 +75,7 @@ describe('the built-in profiles', () => {
   it('give way to one of the technician’s own', async () => {
     const tree = await openBackup(demoBackup(inject('demoFolder')).folder, () => {})
     const own = { ...(BUILT_IN_PROFILES[1] as (typeof BUILT_IN_PROFILES)[number]), id: 'mine', app: 'mine' }
-    const found = await all(readStep(tree, { category: 'chats', pass: 'live' }, () => {}, [own]))
+    const found = await all(readStep(tree, { category: 'chats', pass: 'live' }, () => {}, { profiles: [own] }))
     expect(found.filter(({ fields }) => fields.app === 'mine').length).toBeGreaterThan(0)
     expect(found.some(({ fields }) => fields.app === 'example.puppetry.chat')).toBe(false)
   })

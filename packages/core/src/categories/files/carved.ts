@@ -1,12 +1,12 @@
 import { STRAY_DOMAIN } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { IMAGE_DOMAIN } from '../../collected/image.js'
-import type { Report } from '../../io/errors.js'
+import type { Report, Warning } from '../../io/errors.js'
 import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
 import { mimeOf } from '../../media/kinds.js'
 import { useFile } from '../open.js'
-import type { CategoryId, Sighting } from '../types.js'
+import type { CategoryId, ReadContext, Sighting } from '../types.js'
 import { appOf, isPreview } from './kinds.js'
 
 /** A carved file with the entry in whose bytes it lies. */
@@ -20,29 +20,38 @@ const MOST_FOUND = 100_000
 // Databases are full of small lists that mean nothing by themselves.
 const LEAST_LIST = 1000
 
-// Every category takes its kinds out of the same finds; a source is searched once as long as it is open.
-const finds = new WeakMap<SourceTree, Promise<Found[]>>()
-
-/** Files of a category's kinds that lie inside of other files: caches, containers, databases, strays. */
-export async function* carvedSightings(
-  category: CategoryId,
-  tree: SourceTree,
-  report: Report,
-): AsyncGenerator<Sighting> {
-  const known = finds.get(tree) ?? search(tree, report)
-  finds.set(tree, known)
-  for (const found of await known) if (categoryOf(found.mime) === category) yield sightingOf(category, found)
+/** What a search of a whole source came to. */
+interface Search {
+  found: Found[]
+  warnings: Warning[]
 }
 
-async function search(tree: SourceTree, report: Report): Promise<Found[]> {
+// Every category takes its kinds out of the same finds; a source is searched once as long as it is open.
+const searches = new WeakMap<SourceTree, Promise<Search>>()
+
+/** Files of a category's kinds that lie inside of other files: caches, containers, databases, strays. */
+export async function* carvedSightings(category: CategoryId, context: ReadContext): AsyncGenerator<Sighting> {
+  const { tree, report } = context
+  const searching = searches.get(tree) ?? search(context)
+  searches.set(tree, searching)
+  searching.catch(() => searches.delete(tree))
+  const { found, warnings } = await searching
+  // What could not be searched may have held files of any category.
+  for (const warning of warnings) report(warning)
+  for (const one of found) if (categoryOf(one.mime) === category) yield sightingOf(category, one)
+}
+
+async function search({ tree, pulse }: ReadContext): Promise<Search> {
   const found: Found[] = []
+  const warnings: Warning[] = []
+  const report: Report = (warning) => warnings.push(warning)
   for (const entry of [...tree.entries(), ...(await tree.strays())]) {
     if (entry.kind !== 'file' || !isOpaque(entry)) continue
     // What begins with the file is the file itself, and no find inside of it; of a raw image it is one.
     const from = entry.domain === IMAGE_DOMAIN ? 0 : 1
     const ofEntry: Report = (warning) => report({ ...warning, path: entry.path })
     await useFile(tree, entry, report, async (source) => {
-      for await (const one of carve(source, ofEntry, from)) {
+      for await (const one of carve(source, ofEntry, from, pulse)) {
         if (one.mime === 'application/x-plist' && one.end - one.start < LEAST_LIST) continue
         found.push({ ...one, entry })
         if (found.length === MOST_FOUND) return
@@ -50,9 +59,9 @@ async function search(tree: SourceTree, report: Report): Promise<Found[]> {
     })
     if (found.length < MOST_FOUND) continue
     report({ code: 'carving-given-up', message: `More than ${MOST_FOUND} files were found inside of others.` })
-    return found
+    break
   }
-  return found
+  return { found, warnings }
 }
 
 const KNOWN = /^(image|video|audio|text)\//

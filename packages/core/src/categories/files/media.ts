@@ -15,8 +15,9 @@ function fileCategory(id: FileKind, label: string): Category {
     formats: ['original', 'csv'],
     stores: [],
     holds,
-    async *read({ tree, pass, report }: ReadContext) {
-      if (pass === 'carving' && CARVED_CATEGORIES.includes(id)) yield* carvedSightings(id, tree, report)
+    async *read(context: ReadContext) {
+      const { tree, pass } = context
+      if (pass === 'carving' && CARVED_CATEGORIES.includes(id)) yield* carvedSightings(id, context)
       if (pass !== 'live') return
       for (const entry of tree.entries())
         if (holds(entry)) yield located(id, fileSighting(tree, entry), entry, tree.info)

@@ -42,8 +42,14 @@ const GIVEN_UP = {
 /**
  * Searches bytes for files, by structure and not by their beginnings alone; each byte belongs to one whole file at most.
  * Memory is bounded by the windows, however large the source is. `begin`: the first byte at which a file may begin.
+ * `pulse` is called after each piece; what it throws ends the search.
  */
-export async function* carve(source: ByteSource, report: Report, begin = 0): AsyncGenerator<Carved> {
+export async function* carve(
+  source: ByteSource,
+  report: Report,
+  begin = 0,
+  pulse: () => Promise<void> = async () => {},
+): AsyncGenerator<Carved> {
   let told = false
   const unread = (start: number, end: number) => {
     if (!told) report({ code: 'file-unreadable', message: `Bytes ${start} to ${end} and perhaps more cannot be read.` })
@@ -55,6 +61,7 @@ export async function* carve(source: ByteSource, report: Report, begin = 0): Asy
   for (let from = 0; from < search.size; from += PIECE) {
     // Reading is synchronous: whoever else waits for this thread has a turn between two pieces.
     await nextTurn()
+    await pulse()
     const piece = search.at(from, PIECE + OVERLAP)
     for (const { at, pattern } of marksIn(piece)) {
       if (from + at < free) continue
