@@ -11,6 +11,7 @@ import { benchKills } from './kills.js'
 import { benchLives } from './lives.js'
 import { benchLoad } from './load.js'
 import { benchMessages } from './messages.js'
+import { benchMutants } from './mutants.js'
 import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
@@ -36,6 +37,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   load: benchLoad,
   faults: benchFaults,
   kills: benchKills,
+  mutants: benchMutants,
 }
 
 const [name = '', ...words] = process.argv.slice(2)

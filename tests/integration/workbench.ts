@@ -44,13 +44,19 @@ export async function emptyDatabase(serverUrl: string): Promise<{ db: Db; url: s
   return { db, url: url.href }
 }
 
-/** A database of its own with one job that has the demo's backup as its source. */
-export async function workbenchWith(serverUrl: string, folder: string): Promise<Workbench> {
-  const { db, url } = await emptyDatabase(serverUrl)
-  process.env.LUMBRIN_DATABASE_URL = url
+/** A database of its own without a job; the product's settings lead to it, and to folders that go with it. */
+export async function migratedDatabase(serverUrl: string): Promise<{ db: Db; url: string }> {
+  const made = await emptyDatabase(serverUrl)
+  process.env.LUMBRIN_DATABASE_URL = made.url
   process.env.LUMBRIN_DATA = scratchFolder()
   process.env.LUMBRIN_ROOTS = scratchFolder()
-  await makeTables(db)
+  await makeTables(made.db)
+  return made
+}
+
+/** A database of its own with one job that has the demo's backup as its source. */
+export async function workbenchWith(serverUrl: string, folder: string): Promise<Workbench> {
+  const { db, url } = await migratedDatabase(serverUrl)
   const job = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
   const sourceId = await addSource(db, job.id, folder)
   return {

@@ -8,6 +8,7 @@ import { findBackups } from './discover.js'
 import { readBackupInfo } from './info.js'
 import { fileIdOf, isInnerPathText } from './manifest-values.js'
 import { openBackup } from './open.js'
+import type { SourceEntry } from './types.js'
 
 async function copyOfDemo(): Promise<string> {
   const copy = join(scratchFolder(), 'renamed folder')
@@ -138,6 +139,24 @@ describe('opening a backup', () => {
       message: expect.stringMatching(words),
     })
     socket.close()
+  })
+
+  it('reads a file that is a hole of a terabyte as far as its list says, and a stray as far as there is something', async () => {
+    const folder = await copyOfDemo()
+    const tree = await openBackup(folder, () => {})
+    const entry = [...tree.entries()].find(({ kind, size }) => kind === 'file' && (size ?? 0) > 1000) as SourceEntry
+    await truncate(join(folder, entry.id.slice(0, 2), entry.id), 2 ** 40)
+    const listed = await tree.open(entry)
+    expect(listed?.size).toBe(entry.size)
+    await listed?.close()
+    const name = 'ab'.repeat(20)
+    await mkdir(join(folder, 'ab'), { recursive: true })
+    await writeFile(join(folder, 'ab', name), 'left behind')
+    await truncate(join(folder, 'ab', name), 2 ** 40)
+    const [stray] = await tree.strays()
+    const left = await tree.open(stray as SourceEntry)
+    expect(left?.size).toBeLessThan(1 << 20)
+    await left?.close()
   })
 
   it('changes nothing in the source', async () => {

@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import { FormatError } from '../io/errors.js'
-import { asUnreadable, FileSource } from '../io/file.js'
+import { asUnreadable, FileSource, withoutHole } from '../io/file.js'
 import { digest, sha256Of } from '../io/hash.js'
 import type { SourceTree } from './types.js'
 
@@ -28,17 +28,17 @@ export async function fingerprintOf(tree: SourceTree): Promise<Fingerprint> {
     const hashed = tree.info.kind === 'image' || DATABASE.test(entry.path)
     if (entry.kind !== 'file' || !hashed) continue
     const path = await tree.storedPath(entry)
-    const hash = path && (await hashAt(path))
+    const hash = path && (await hashAt(path, entry.size))
     if (hash) lines.push(`${hash}  ${entry.id}`)
   }
   return { sha256: digest('sha256', lines.join('\n')), files: lines.length }
 }
 
-async function hashAt(path: string): Promise<string | undefined> {
+async function hashAt(path: string, declared: number | null = null): Promise<string | undefined> {
   try {
     const file = await FileSource.open(path)
     try {
-      return await sha256Of(file)
+      return await sha256Of(withoutHole(file, declared))
     } finally {
       await file.close()
     }

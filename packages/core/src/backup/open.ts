@@ -1,7 +1,7 @@
 import { lstat, readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
-import { asUnreadable, FileSource, RestingFile } from '../io/file.js'
+import { asUnreadable, FileSource, RestingFile, withoutHole } from '../io/file.js'
 import { type ByteSource, readAll } from '../io/source.js'
 import { sniffDatabase } from '../sqlite/header.js'
 import { DecryptedSource, fileKey } from './decrypted.js'
@@ -149,7 +149,8 @@ class BackupTree implements SourceTree {
   }
 
   async open(entry: SourceEntry): Promise<ByteSource | undefined> {
-    const file = await this.#content(entry.id)
+    const stored = await this.#content(entry.id)
+    const file = stored && withoutHole(stored, entry.size)
     if (!file || !this.keys || entry.key === null) return file
     const key = fileKey(this.keys, entry.key)
     if (key) return new DecryptedSource(file, key, entry.size)

@@ -2,7 +2,7 @@ import { closeSync, constants, fstatSync, openSync, readSync, type Stats } from 
 import { type FileHandle, open } from 'node:fs/promises'
 import { FormatError, messageOf } from './errors.js'
 import { inTime } from './patience.js'
-import { type ByteSource, checkRange } from './source.js'
+import { type ByteSource, checkRange, RangeSource } from './source.js'
 
 // Without waiting: a pipe in the place of the file must not hold everything up.
 const READ_ONLY = constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK
@@ -24,14 +24,18 @@ export function asUnreadable(thrown: unknown, at = 0): unknown {
 export class FileSource implements ByteSource {
   readonly #handle: FileHandle
   readonly size: number
+  /** Bytes that it takes on its disk: far fewer than its size where most of it is a hole. */
+  readonly allocated: number
 
   private constructor(
     readonly path: string,
     handle: FileHandle,
-    size: number,
+    { size, blocks }: Stats,
   ) {
     this.#handle = handle
     this.size = size
+    // In units of 512 bytes on every system (stat(2)).
+    this.allocated = blocks * 512
   }
 
   /** @throws the system's own error when the file is missing, unreadable or not a regular file */
@@ -40,7 +44,7 @@ export class FileSource implements ByteSource {
     try {
       const stat = await inTime(handle.stat(), path)
       if (!stat.isFile()) throw Object.assign(new Error(`not a regular file: ${path}`), { code: 'EINVAL' })
-      return new FileSource(path, handle, stat.size)
+      return new FileSource(path, handle, stat)
     } catch (thrown) {
       await handle.close()
       throw thrown
@@ -80,6 +84,18 @@ export class FileSource implements ByteSource {
   close(): Promise<void> {
     return this.#handle.close()
   }
+}
+
+// Lists may be a little behind their files; nothing honest is longer than that.
+const LEEWAY = 64 << 20
+
+/**
+ * A file that is far longer than its list says is read as far as that; `declared` is null where no list tells: then as far
+ * as what it takes on its disk. A hole of a terabyte costs nothing to make.
+ */
+export function withoutHole(file: FileSource, declared: number | null): ByteSource {
+  const most = declared ?? file.allocated
+  return file.size > 4 * most + LEEWAY ? new RangeSource(file, { start: 0, end: most }) : file
 }
 
 /**

@@ -1,7 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { mutate } from '@lumbrin/standins/mutate'
+import { Random } from '@lumbrin/standins/random'
+import sharp from 'sharp'
 import { describe, expect, inject, it } from 'vitest'
-import { demoBackup, tool } from '../../../../tests/setup/fixtures.js'
+import { demoBackup, scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
 import { fileIdOf } from '../backup/manifest-values.js'
 import { MemorySource } from '../io/source.js'
 import { exifDate, readPictureMetadata } from './exif.js'
@@ -27,6 +30,33 @@ describe('picture metadata', () => {
     expect(exifDate('2024:02:29 12:34:56', null)?.toISOString()).toBe('2024-02-29T12:34:56.000Z')
     expect(exifDate('2024:02:29 12:34:56', '-03:30')?.toISOString()).toBe('2024-02-29T16:04:56.000Z')
     expect(exifDate('0000:00:00 00:00:00', null)).toBeNull()
+  })
+
+  it('ends on pictures that were damaged in any way', async () => {
+    const { folder, truth } = demoBackup(inject('demoFolder'))
+    const kinds = ['JPG', 'HEIC'].map((kind) =>
+      truth.pictures.find(({ fate, name }) => fate === 'live' && name.endsWith(kind)),
+    )
+    for (const picture of kinds) {
+      const id = fileIdOf('CameraRollDomain', `Media/DCIM/100APPLE/${picture?.name}`)
+      const bytes = readFileSync(join(folder, id.slice(0, 2), id))
+      // What stands before the pixels is what is read.
+      const head = (damaged: Buffer) => Buffer.concat([damaged, bytes.subarray(damaged.length)])
+      for (let seed = 1; seed <= 400; seed++)
+        await readPictureMetadata(new MemorySource(head(mutate(bytes.subarray(0, 2048), new Random(seed)))))
+    }
+  })
+
+  it('reads what a PNG says', async () => {
+    const file = join(scratchFolder(), 'stage.png')
+    const exif = { IFD0: { Make: 'Puppet', Model: 'Eye' }, IFD2: { DateTimeOriginal: '2026:05:01 10:00:00' } }
+    await sharp({ create: { width: 8, height: 8, channels: 3, background: 'red' } })
+      .withExif(exif)
+      .png()
+      .toFile(file)
+    expect(tool('exiftool', '-s3', '-Model', file).trim()).toBe('Eye')
+    const ours = await readPictureMetadata(new MemorySource(readFileSync(file)))
+    expect(ours).toMatchObject({ camera: 'Puppet Eye', takenAt: new Date('2026-05-01T10:00:00Z'), zoneKnown: false })
   })
 
   it('is null for anything that is no picture', async () => {

@@ -1,6 +1,7 @@
 import exifr from 'exifr'
 import type { ByteSource } from '../io/source.js'
 import { readUpTo } from '../io/source.js'
+import { asTiff, exifBlock } from './exif-block.js'
 
 /** What a picture says about itself (EXIF, CIPA DC-008). Null: not said. */
 export interface PictureMetadata {
@@ -24,7 +25,7 @@ export async function readPictureMetadata(source: ByteSource): Promise<PictureMe
   const head = await readUpTo(source, 0, HEAD_BYTES)
   const heic = isBoxed(head) ? await readUpTo(source, 0, MOST_HEIC_BYTES) : undefined
   try {
-    const exif = heic ? await exifOfHeic(heic) : head
+    const exif = heic ? await exifOfHeic(heic) : exifBlock(head)
     const tags = exif && (await exifr.parse(exif, { reviveValues: false, translateValues: false, gps: true }))
     return tags ? fromTags(tags) : null
   } catch {
@@ -38,7 +39,8 @@ const isBoxed = (head: Uint8Array): boolean => Buffer.from(head.subarray(4, 8)).
 /** The EXIF of a HEIC picture, which the image library finds where the reader of EXIF does not. */
 async function exifOfHeic(bytes: Uint8Array): Promise<Uint8Array | undefined> {
   const { default: sharp } = await import('sharp')
-  return (await sharp(bytes).metadata()).exif
+  const { exif } = await sharp(bytes).metadata()
+  return exif && asTiff(exif)
 }
 
 function fromTags(tags: Record<string, unknown>): PictureMetadata {
