@@ -34,10 +34,10 @@ export const unfinishedPurges = (db: Db): Promise<number[]> =>
   db('jobs').whereNotNull('purge_began_at').whereNull('purged_at').pluck('id')
 
 /**
- * Deletes all rows of a job, and the words of its log and brief. Tables are written anew after it, since rows that are
- * only deleted would still stand in their files.
+ * Deletes all rows of a job, and the words of its log and brief, and what of them would still stand in the database's
+ * files. @returns whether nothing does: only a database of our own has a log that can be written anew
  */
-export async function purgeRows(db: Db, jobId: number): Promise<void> {
+export async function purgeRows(db: Db, jobId: number): Promise<boolean> {
   const tables = await tablesOf(db)
   // What others point to goes last; a table that cannot go yet is tried again.
   for (let rounds = 0; rounds < tables.length; rounds++) for (const table of tables) await deleteAll(db, table, jobId)
@@ -45,7 +45,46 @@ export async function purgeRows(db: Db, jobId: number): Promise<void> {
   await db('jobs')
     .where({ id: jobId })
     .update({ owner: PURGED_OWNER, brief: asJson({ owner: PURGED_OWNER }), said: null })
-  for (const table of [...tables, ...KEPT, 'read_steps']) await db.raw('OPTIMIZE TABLE ??', [table])
+  for (const table of (await overwritesDeleted(db)) ? await indexedByWords(db) : [...tables, ...KEPT, 'read_steps'])
+    await db.raw('OPTIMIZE TABLE ??', [table])
+  return writeNewLog(db)
+}
+
+/** True where the database fills what is deleted with zeros; else tables have to be written anew. */
+async function overwritesDeleted(db: Db): Promise<boolean> {
+  const [[row]] = await db.raw("SHOW VARIABLES LIKE 'innodb_immediate_scrub_data_uncompressed'")
+  return row?.Value === 'ON'
+}
+
+/** An index of words keeps those of deleted rows until its table is written anew. */
+const indexedByWords = (db: Db): Promise<string[]> =>
+  db('information_schema.statistics')
+    .whereRaw('table_schema = DATABASE()')
+    .where({ index_type: 'FULLTEXT' })
+    .distinct()
+    .pluck('table_name')
+
+const NO_SUCH_PROCEDURE = 1305
+
+/**
+ * The database's log holds what was written, and its doublewrite buffer the pages that were written last: the log becomes
+ * a new file, and the buffer is overwritten with pages of zeros. False: the log is not ours to write anew.
+ */
+async function writeNewLog(db: Db): Promise<boolean> {
+  try {
+    await db.raw('CREATE OR REPLACE TABLE zeros (id INT PRIMARY KEY, bytes VARBINARY(4000) NOT NULL)')
+    await db.raw("INSERT INTO zeros SELECT seq, REPEAT('0', 4000) FROM seq_1_to_2000")
+    await db.raw('CALL new_log()')
+    // Pages that were never written before do not go through the buffer.
+    await db.raw("UPDATE zeros SET bytes = REPEAT('1', 4000)")
+    await db.raw('CALL new_log()')
+    await db.raw('DROP TABLE zeros')
+    return true
+  } catch (thrown) {
+    if ((thrown as { errno?: number }).errno !== NO_SUCH_PROCEDURE) throw thrown
+    await db.raw('DROP TABLE zeros')
+    return false
+  }
 }
 
 export const PURGED_OWNER = 'purged'

@@ -82,7 +82,7 @@ async function finishPurge(db: Db, jobId: number): Promise<void> {
     await forgetTree(id)
   }
   for (const { path } of await foldersOf(jobId)) await rm(path, { recursive: true, force: true })
-  await purgeRows(db, jobId)
+  const gone = await purgeRows(db, jobId)
   forget(jobId)
   forgetPictures()
   const bytes = kept.folders.reduce((sum, folder) => sum + folder.bytes, 0)
@@ -91,7 +91,7 @@ async function finishPurge(db: Db, jobId: number): Promise<void> {
     db,
     jobId,
     'Purged',
-    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files of ${bytes} bytes. Words of the brief and of the log went with them; the log's seal before it was ${log.hash}, after ${log.entries} entries.`,
+    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files of ${bytes} bytes. Words of the brief and of the log went with them; the log's seal before it was ${log.hash}, after ${log.entries} entries.${gone ? '' : ' The database is not Lumbrin’s own: what its log held is overwritten by later work.'}`,
   )
   await endPurge(db, jobId)
 }
