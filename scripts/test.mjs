@@ -2,7 +2,7 @@
 import { buildPrograms } from './setup/build.mjs'
 import { installDatabase, installNodePackages, installTestTools } from './setup/packages.mjs'
 import { withScratch } from './setup/scratch.mjs'
-import { main, run, say } from './setup/shell.mjs'
+import { main, run, SetupError, say } from './setup/shell.mjs'
 
 const tool = (name) => [process.execPath, `node_modules/${name}`]
 
@@ -29,10 +29,11 @@ const TESTS = [
   ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
 ]
 
-/** Runs checks to their ends, all at once. @throws SetupError of the first that fails, when all have ended */
+/** Runs checks to their ends, all at once. @throws SetupError with what those said that failed, when all have ended */
 async function checkAll(checks, env, { tell }) {
-  const failed = (await Promise.allSettled(checks.map((one) => check(one, env, tell)))).find(({ reason }) => reason)
-  if (failed) throw failed.reason
+  const ended = await Promise.allSettled(checks.map((one) => check(one, env, tell)))
+  const failed = ended.flatMap(({ reason }) => reason ?? [])
+  if (failed.length > 0) throw new SetupError(failed.map(({ message }) => message).join('\n'))
 }
 
 /** What a check says is shown when it has ended: always with `tell`, else only when it fails. */

@@ -27,7 +27,7 @@ export function run(command, args, { cwd = ROOT, env = {}, quiet = false, input 
     child.on('close', (code) => {
       const text = Buffer.concat(output).toString()
       if (code === 0) resolve(text)
-      else reject(new SetupError(`"${[command, ...args].join(' ')}" failed with ${code}.\n${text.slice(-4000)}`))
+      else reject(new SetupError(`"${[command, ...args].join(' ')}" failed with ${code}.\n${text.slice(-8000)}`))
     })
   })
 }

@@ -1,7 +1,8 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
-import { connect } from '../database/connection.js'
+import { connect, type Db } from '../database/connection.js'
+import { damagedTables, WHAT_TO_DO } from '../database/damage.js'
 import { migrate } from '../database/migrate.js'
 import { sessionsIn } from '../database/sessions.js'
 import { purgeLeftOver } from '../services/purging.js'
@@ -27,6 +28,7 @@ async function serve(): Promise<void> {
   // Left undone by a server that was killed; nobody waits for it.
   purgeLeftOver(db)
     .then(() => settleLeftOver(db))
+    .then(() => tellDamage(db))
     .catch((thrown: unknown) => say(messageOf(thrown)))
   process.env.ASTRO_NODE_AUTOSTART = 'disabled'
   const { handler } = (await import(new URL('./server/entry.mjs', import.meta.url).href)) as { handler: Handler }
@@ -50,6 +52,12 @@ async function serve(): Promise<void> {
   }
   process.once('SIGTERM', stop)
   process.once('SIGINT', stop)
+}
+
+async function tellDamage(db: Db): Promise<void> {
+  const damaged = await damagedTables(db)
+  if (damaged.length > 0)
+    say(`these tables are damaged, and what jobs have in them cannot be shown: ${damaged.join(', ')}. ${WHAT_TO_DO}`)
 }
 
 serve().catch((thrown: unknown) => {

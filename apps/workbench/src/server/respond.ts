@@ -5,6 +5,7 @@ import { FormatError, SourceError } from '@lumbrin/core/io/errors'
 import { HangError } from '@lumbrin/core/io/patience'
 import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'
+import { isDamage, WHAT_TO_DO } from '../database/damage.js'
 import { AppError } from '../errors.js'
 import { textWithin } from './limits.js'
 
@@ -33,6 +34,10 @@ export function toAppError(thrown: unknown): AppError {
     return new AppError('conflict', `${thrown.message} Look at its disk and cable, and try again.`, { cause: thrown })
   if (thrown instanceof DeviceError || thrown instanceof CloudError)
     return new AppError('conflict', thrown.message, { cause: thrown })
+  if (isDamage(thrown))
+    return new AppError('internal', `Lumbrin’s database has a file of its own that is damaged. ${WHAT_TO_DO}`, {
+      cause: thrown,
+    })
   return new AppError(
     'internal',
     'Something went wrong inside the application. Nothing was changed; its log says more.',
