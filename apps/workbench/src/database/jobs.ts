@@ -174,7 +174,28 @@ export async function namesIn(db: Db, jobId: number): Promise<string[]> {
 /** A setting by its name; undefined where it was never saved. */
 export async function loadSetting(db: Db, name: string): Promise<unknown> {
   const row = await db('settings').where({ name }).first('value')
-  return typeof row?.value === 'string' ? JSON.parse(row.value) : row?.value
+  return settingIn(row)
+}
+
+const settingIn = (row: { value: unknown } | undefined): unknown =>
+  typeof row?.value === 'string' ? JSON.parse(row.value) : row?.value
+
+/**
+ * Replaces a setting, if `isMeant` says so of the one that is there.
+ * @returns false where it does not, and nothing was changed
+ */
+export async function changeSetting(
+  db: Db,
+  name: string,
+  value: unknown,
+  isMeant: (there: unknown) => boolean,
+): Promise<boolean> {
+  return transact(db, async (trx) => {
+    const there = settingIn(await trx('settings').where({ name }).forUpdate().first('value'))
+    if (!isMeant(there)) return false
+    await saveSetting(trx, name, value)
+    return true
+  })
 }
 
 export async function saveSetting(db: Db, name: string, value: unknown): Promise<void> {

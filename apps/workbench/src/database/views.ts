@@ -12,12 +12,11 @@ export async function listViews(db: Db, jobId: number): Promise<SavedView[]> {
   return db('saved_views').where({ job_id: jobId }).orderBy('name').select('id', 'name', 'address')
 }
 
-/** Keeps a view; one of the same name is replaced. */
-export async function saveView(db: Db, jobId: number, view: Omit<SavedView, 'id'>): Promise<void> {
-  await db('saved_views')
-    .insert({ job_id: jobId, ...view })
-    .onConflict(['job_id', 'name'])
-    .merge(['address'])
+/** Keeps a view. @returns false where another one has that name, which stays */
+export async function saveView(db: Db, jobId: number, { name, address }: Omit<SavedView, 'id'>): Promise<boolean> {
+  await db('saved_views').insert({ job_id: jobId, name, address }).onConflict(['job_id', 'name']).ignore()
+  const there = await db('saved_views').where({ job_id: jobId, name }).first('address')
+  return there?.address === address
 }
 
 export async function deleteView(db: Db, jobId: number, id: number): Promise<void> {

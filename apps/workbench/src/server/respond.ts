@@ -73,3 +73,15 @@ export function requireText(text: string | undefined): string {
   if (!text || text.length > 200) throw new AppError('not-found', 'There is no such thing here.')
   return text
 }
+
+/** Something with its version, which is also its tag (RFC 9110, section 8.8.3). */
+export const versioned = <T extends { version: string }>(value: T): Response =>
+  Response.json(value, { headers: { etag: `"${value.version}"` } })
+
+/** The version that whoever changes something has seen (RFC 9110, section 13.1.1). @throws AppError('invalid') */
+export function versionSeen(request: Request): string {
+  const version = /^"([0-9a-f]{16})"$/.exec(request.headers.get('if-match') ?? '')?.[1]
+  if (version === undefined)
+    throw new AppError('invalid', 'A change says which version of it was seen: the If-Match header is missing.')
+  return version
+}

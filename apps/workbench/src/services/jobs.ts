@@ -1,10 +1,10 @@
-import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from '../database/connection.js'
 import * as rows from '../database/jobs.js'
 import { appendLog } from '../database/log.js'
 import { AppError } from '../errors.js'
 import type { Brief } from './brief.js'
 import { settle } from './settling.js'
+import { versionOf } from './versions.js'
 
 /** A job. @throws AppError('not-found') */
 export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
@@ -30,10 +30,6 @@ export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
   await appendLog(db, job.id, 'Job opened', `${job.number} for ${brief.owner}`)
   return job
 }
-
-/** Names what a brief says: two that differ in anything have two versions. */
-export const versionOf = (brief: Brief): string =>
-  digest('sha256', JSON.stringify(Object.entries(brief).sort(([a], [b]) => (a < b ? -1 : 1)))).slice(0, 16)
 
 /**
  * Replaces a job's brief. `version`: of the one that whoever changes it has seen.

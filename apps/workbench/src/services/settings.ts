@@ -3,8 +3,9 @@ import { isAbsolute, resolve, sep } from 'node:path'
 import { z } from 'zod'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
-import { loadSetting, saveSetting } from '../database/jobs.js'
+import { changeSetting, loadSetting } from '../database/jobs.js'
 import { AppError } from '../errors.js'
+import { versionOf } from './versions.js'
 
 const folder = z.string().trim().min(1).refine(isAbsolute, 'a whole path, from the root on')
 
@@ -19,19 +20,26 @@ export type Settings = z.infer<typeof settingsSchema>
 const NAME = 'workbench'
 
 /** The saved settings, or the process's own where nothing was saved. */
-export async function loadSettings(db: Db): Promise<Settings> {
-  const saved = settingsSchema.safeParse(await loadSetting(db, NAME))
+export const loadSettings = async (db: Db): Promise<Settings> => settingsIn(await loadSetting(db, NAME))
+
+function settingsIn(value: unknown): Settings {
+  const saved = settingsSchema.safeParse(value)
   const { searchFolders, allowedRoots } = readConfig()
   return saved.success ? saved.data : { searchFolders, allowedRoots }
 }
 
-/** Saves settings. @throws AppError when a folder does not exist */
-export async function changeSettings(db: Db, settings: Settings): Promise<void> {
+/**
+ * Saves settings. `version`: of those that whoever changes them has seen.
+ * @throws AppError when a folder does not exist, or somebody else has saved others since
+ */
+export async function changeSettings(db: Db, settings: Settings, version: string): Promise<void> {
   for (const path of [...settings.searchFolders, ...settings.allowedRoots]) {
     const found = await stat(path).catch(() => undefined)
     if (!found?.isDirectory()) throw new AppError('invalid', `There is no folder "${path}". Nothing was saved.`)
   }
-  await saveSetting(db, NAME, settings)
+  const isMeant = (there: unknown) => versionOf(settingsIn(there)) === version
+  if (!(await changeSetting(db, NAME, settings, isMeant)))
+    throw new AppError('conflict', 'Somebody else saved settings since you opened this page. Nothing was changed.')
 }
 
 /**

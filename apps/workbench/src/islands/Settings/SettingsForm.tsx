@@ -1,5 +1,5 @@
-import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { useRef, useState } from 'react'
+import { fetchJson, RequestError, sendJson, wordsOf } from '../../components/api'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import type { Settings } from '../../services/settings'
 
@@ -9,8 +9,15 @@ const linesOf = (text: string) =>
     .map((line) => line.trim())
     .filter(Boolean)
 
-/** Folders of this computer that the workbench looks into and writes to. */
-export function SettingsForm(props: { settings: Settings }) {
+interface SavedSettings {
+  settings: Settings
+  version: string
+}
+
+type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | { kind: 'crossed'; theirs: SavedSettings } | null
+
+/** Folders of this computer that the workbench looks into and writes to. `version`: of the settings, as they were loaded. */
+export function SettingsForm(props: SavedSettings) {
   return (
     <ErrorBoundary>
       <Form {...props} />
@@ -18,24 +25,36 @@ export function SettingsForm(props: { settings: Settings }) {
   )
 }
 
-function Form({ settings }: { settings: Settings }) {
+function Form({ settings, version }: SavedSettings) {
+  const seen = useRef(version)
   const [searchFolders, setSearchFolders] = useState(settings.searchFolders.join('\n'))
   const [allowedRoots, setAllowedRoots] = useState(settings.allowedRoots.join('\n'))
-  const [result, setResult] = useState<{ bad: boolean; words: string } | null>(null)
-  const save = async (event: React.FormEvent) => {
-    event.preventDefault()
+  const [result, setResult] = useState<Result>(null)
+  const save = async () => {
+    const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots) }
     try {
-      await sendJson('PUT', '/api/settings', {
-        searchFolders: linesOf(searchFolders),
-        allowedRoots: linesOf(allowedRoots),
-      })
-      setResult({ bad: false, words: 'Saved.' })
+      const headers = { 'if-match': `"${seen.current}"` }
+      seen.current = (await sendJson<SavedSettings>('PUT', '/api/settings', mine, headers)).version
+      setResult({ kind: 'saved' })
     } catch (thrown) {
-      setResult({ bad: true, words: `Not saved: ${wordsOf(thrown)}` })
+      const crossed = thrown instanceof RequestError && thrown.code === 'conflict'
+      const theirs = crossed ? await fetchJson<SavedSettings>('/api/settings').catch(() => null) : null
+      setResult(theirs ? { kind: 'crossed', theirs } : { kind: 'failed', words: wordsOf(thrown) })
     }
   }
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault()
+    void save()
+  }
+  const settle = (theirs: SavedSettings, whose: 'mine' | 'theirs') => {
+    seen.current = theirs.version
+    if (whose === 'mine') return void save()
+    setSearchFolders(theirs.settings.searchFolders.join('\n'))
+    setAllowedRoots(theirs.settings.allowedRoots.join('\n'))
+    setResult(null)
+  }
   return (
-    <form onSubmit={save} className="max-w-2xl space-y-5">
+    <form onSubmit={submit} className="max-w-2xl space-y-5">
       <FolderList
         label="Folders searched for backups"
         hint="beside the places where desktop systems keep them; one a line"
@@ -48,15 +67,49 @@ function Form({ settings }: { settings: Settings }) {
         value={allowedRoots}
         change={setAllowedRoots}
       />
+      {result?.kind === 'crossed' && <Crossed theirs={result.theirs} settle={settle} />}
       <div className="flex items-center gap-4">
         <button type="submit" className="button button-main">
           Save
         </button>
-        <output className={result?.bad ? 'notice notice-bad whitespace-pre-line' : 'text-soft'}>
-          {result?.words ?? ''}
+        <output className={result?.kind === 'failed' ? 'notice notice-bad whitespace-pre-line' : 'text-soft'}>
+          {result?.kind === 'saved' && 'Saved.'}
+          {result?.kind === 'failed' && `Not saved: ${result.words}`}
         </output>
       </div>
     </form>
+  )
+}
+
+/** Two people changed the settings: what the other one saved, and which of the two is to stay. */
+function Crossed({
+  theirs,
+  settle,
+}: {
+  theirs: SavedSettings
+  settle: (theirs: SavedSettings, whose: 'mine' | 'theirs') => void
+}) {
+  const { searchFolders, allowedRoots } = theirs.settings
+  return (
+    <section aria-label="Two versions of the settings" className="notice notice-bad" role="alert">
+      <p className="mb-2 font-semibold">
+        Somebody else saved settings since you opened this page. Yours stand above and are not saved yet; theirs are:
+      </p>
+      <dl className="mb-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+        <dt>Folders searched for backups</dt>
+        <dd className="font-mono text-sm whitespace-pre-line">{searchFolders.join('\n') || 'none'}</dd>
+        <dt>Folders for handovers</dt>
+        <dd className="font-mono text-sm whitespace-pre-line">{allowedRoots.join('\n')}</dd>
+      </dl>
+      <div className="flex gap-3">
+        <button type="button" className="button" onClick={() => settle(theirs, 'theirs')}>
+          Take theirs
+        </button>
+        <button type="button" className="button" onClick={() => settle(theirs, 'mine')}>
+          Save mine in its place
+        </button>
+      </div>
+    </section>
   )
 }
 

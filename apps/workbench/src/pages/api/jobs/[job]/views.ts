@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { database } from '../../../../database/connection.js'
 import { deleteView, listViews, saveView } from '../../../../database/views.js'
+import { AppError } from '../../../../errors.js'
 import { bodyOf, requireId, route } from '../../../../server/respond.js'
 import { requireOpenJob } from '../../../../services/jobs.js'
 
@@ -13,7 +14,12 @@ export const GET = route(async ({ params }) => Response.json(await listViews(dat
 
 export const POST = route(async ({ params, request }) => {
   const job = await requireOpenJob(database(), requireId(params.job))
-  await saveView(database(), job.id, await bodyOf(request, schema))
+  const view = await bodyOf(request, schema)
+  if (!(await saveView(database(), job.id, view)))
+    throw new AppError(
+      'conflict',
+      `Another view is named “${view.name}” already. Choose another name, or delete that one.`,
+    )
   return Response.json(await listViews(database(), job.id))
 })
 
