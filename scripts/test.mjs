@@ -23,9 +23,9 @@ const STATIC = [
   ['types of pages', [...tool('astro/astro.js'), 'check', '--root', 'apps/workbench', '--minimumSeverity', 'warning']],
 ]
 
-/** A browser waits for the product most of the time: other tests go on meanwhile, one at a time. */
+/** A browser waits for the product most of the time: other tests go on meanwhile. */
 const TESTS = [
-  ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run', '--maxWorkers', '1']],
+  ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
   ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
 ]
 

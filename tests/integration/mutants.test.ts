@@ -9,11 +9,11 @@ import { migratedDatabase } from './workbench.js'
 
 // `npm run bench -- mutants` does so with 20,000 files.
 describe('a backup of which every file was spoilt', () => {
-  it.each([0.03, 0.3])('is read, looked at, handed over and purged; traps: %d of its files', async (traps) => {
+  it('is read, looked at, handed over and purged', async () => {
     const folder = scratchFolder()
     const copy = join(folder, 'backup')
     cpSync(demoBackup(inject('demoFolder'), 'plain').folder, copy, { recursive: true })
-    expect(spoil(copy, new Random(7), traps)).toBeGreaterThan(50)
+    expect(spoil(copy, new Random(7), 0.15)).toBeGreaterThan(50)
     const { db } = await migratedDatabase(inject('databaseUrl'))
     process.env.LUMBRIN_ROOTS = folder
     mkdirSync(join(folder, 'to'))

@@ -1,14 +1,9 @@
 import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprint'
 import type { SourceTree } from '@lumbrin/core/backup/types'
-import { StepAccountant } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
-import { contentStateOf } from '@lumbrin/core/categories/content-state'
-import { readStep } from '@lumbrin/core/categories/read'
-import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
-import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
 import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
 import {
@@ -16,7 +11,6 @@ import {
   findRead,
   findSource,
   finishStep,
-  keepAccount,
   moveRead,
   type ReadRow,
   type SourceRow,
@@ -26,12 +20,10 @@ import { restandCategory } from '../database/standings.js'
 import { AppError } from '../errors.js'
 import { closeAccounts } from './accounts.js'
 import { ReadableSource } from './collecting.js'
-import { requirePresent, whyAway } from './presence.js'
+import { whyAway } from './presence.js'
 import { ownProfiles } from './profiles.js'
+import { StepRun } from './reading-step.js'
 
-const BATCH_ROWS = 500
-// Results show up while the read runs: a batch is stored when it is this old, however small.
-const BATCH_MS = 400
 const MAX_WARNINGS = 200
 
 /**
@@ -123,9 +115,6 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
   return 'done'
 }
 
-/** Somebody stops the read amid a search that finds nothing. */
-class Stopped extends Error {}
-
 class ReadRun {
   constructor(
     readonly db: Db,
@@ -137,55 +126,12 @@ class ReadRun {
     readonly profiles: readonly Profile[],
   ) {}
 
-  /** Reads one step from where it was left: the first `done` sightings are stored already and passed over. */
   async step(step: StepRow): Promise<'done' | 'stopped'> {
-    const { tree } = this.source
-    const accountant = new StepAccountant(tree, step, this.warnings.add, this.profiles, this.source.listDamaged)
-    const again = this.read.mode === 'again'
-    let done = step.done
-    let position = 0
-    let batch: SeenSighting[] = []
-    let since = Date.now()
-    const origin = () => ({ ...this.#place(step), first: done })
-    await dateStep(this.db, step.id, await this.source.dateOf(step.category))
-    const store = async () => {
-      // What is missing from a source that went away is not missing in it.
-      await requirePresent(this.row)
-      if (batch.length > 0) await storeWhatIsTaken(this.db, batch, origin(), step, again)
-      done += batch.length
-      batch = []
-      since = Date.now()
-      return this.#mayGoOn()
-    }
-    const pulse = async () => {
-      if (Date.now() - since < BATCH_MS) return
-      since = Date.now()
-      if (!(await this.#mayGoOn())) throw new Stopped()
-    }
-    const options = { profiles: this.profiles, pulse }
-    try {
-      for await (const sighting of readStep(tree, step, accountant.report, options)) {
-        const content = await contentStateOf(tree, sighting)
-        accountant.item(content)
-        if (position++ < step.done) continue
-        batch.push({ sighting, content })
-        if (batch.length < BATCH_ROWS && Date.now() - since < BATCH_MS) continue
-        if (!(await store())) return 'stopped'
-      }
-    } catch (thrown) {
-      if (!(thrown instanceof Stopped)) throw thrown
-      return 'stopped'
-    }
-    if (!(await store())) return 'stopped'
-    accountant.notStored(done - (await countStored(this.db, origin())))
-    const account = accountant.account()
-    if (again && isWhole(account)) await removeBehind(this.db, origin())
-    await keepAccount(this.db, step.id, account)
-    return 'done'
-  }
-
-  #place({ category, pass }: StepRow) {
-    return { jobId: this.read.jobId, sourceId: this.read.sourceId, category, pass }
+    const { db, read, row, profiles } = this
+    const { tree, listDamaged } = this.source
+    await dateStep(db, step.id, await this.source.dateOf(step.category))
+    const mayGoOn = () => this.#mayGoOn()
+    return new StepRun({ db, read, row, tree, profiles, listDamaged, report: this.warnings.add, mayGoOn }, step).run()
   }
 
   async #mayGoOn(): Promise<boolean> {
@@ -195,9 +141,6 @@ class ReadRun {
     return row?.state === 'running' && !this.signal.aborted
   }
 }
-
-/** Every store was read to its end: what was not seen this time is not there. */
-const isWhole = ({ stores }: StepAccount) => Object.values(stores).every((state) => state === 'whole')
 
 /** The warnings of a read, each once. */
 class Warnings {

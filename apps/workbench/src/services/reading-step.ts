@@ -1,0 +1,116 @@
+import type { SourceTree } from '@lumbrin/core/backup/types'
+import { StepAccountant } from '@lumbrin/core/categories/account'
+import type { Profile } from '@lumbrin/core/categories/chats/profile'
+import { contentStateOf } from '@lumbrin/core/categories/content-state'
+import { readStep } from '@lumbrin/core/categories/read'
+import type { StepAccount } from '@lumbrin/core/categories/step-account'
+import type { Report } from '@lumbrin/core/io/errors'
+import type { Db } from '../database/connection.js'
+import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
+import { keepAccount, type ReadRow, type SourceRow, type StepRow } from '../database/sources.js'
+import { requirePresent } from './presence.js'
+
+const BATCH_ROWS = 500
+// Results show up while the read runs: a batch is stored when it is this old, however small.
+const BATCH_MS = 400
+
+/** What a step is read of, and with. */
+export interface StepContext {
+  db: Db
+  read: ReadRow
+  row: SourceRow
+  tree: SourceTree
+  profiles: readonly Profile[]
+  /** Part of the source's list could not be read. */
+  listDamaged: boolean
+  report: Report
+  /** Says that the read lives, and learns whether it may go on. */
+  mayGoOn: () => Promise<boolean>
+}
+
+/** Somebody stops the read. */
+class Stopped extends Error {}
+
+/** One step of a read, from where it was left: the first `done` sightings are stored already and passed over. */
+export class StepRun {
+  readonly #accountant: StepAccountant
+  #batch: SeenSighting[] = []
+  #done: number
+  #since = Date.now()
+
+  constructor(
+    readonly context: StepContext,
+    readonly step: StepRow,
+  ) {
+    const { tree, report, profiles, listDamaged } = context
+    this.#accountant = new StepAccountant(tree, step, report, profiles, listDamaged)
+    this.#done = step.done
+  }
+
+  /** Reads to the end and keeps the account, or to where somebody stops it. */
+  async run(): Promise<'done' | 'stopped'> {
+    try {
+      await this.#readAll()
+      await this.#close()
+      return 'done'
+    } catch (thrown) {
+      if (thrown instanceof Stopped) return 'stopped'
+      throw thrown
+    }
+  }
+
+  async #readAll(): Promise<void> {
+    const { tree, profiles } = this.context
+    let position = 0
+    for await (const sighting of readStep(tree, this.step, this.#accountant.report, { profiles, pulse: this.#pulse })) {
+      const content = await contentStateOf(tree, sighting)
+      this.#accountant.item(content)
+      if (position++ < this.step.done) continue
+      this.#batch.push({ sighting, content })
+      if (this.#batch.length >= BATCH_ROWS || this.#isOld()) await this.#store()
+    }
+    await this.#store()
+  }
+
+  #isOld(): boolean {
+    return Date.now() - this.#since >= BATCH_MS
+  }
+
+  async #store(): Promise<void> {
+    const { db, row, read } = this.context
+    // What is missing from a source that went away is not missing in it.
+    await requirePresent(row)
+    if (this.#batch.length > 0)
+      await storeWhatIsTaken(db, this.#batch, this.#origin(), this.step, read.mode === 'again')
+    this.#done += this.#batch.length
+    this.#batch = []
+    await this.#goOn()
+  }
+
+  /** Called where a search finds nothing for long. */
+  readonly #pulse = async (): Promise<void> => {
+    if (this.#isOld()) await this.#goOn()
+  }
+
+  async #goOn(): Promise<void> {
+    this.#since = Date.now()
+    if (!(await this.context.mayGoOn())) throw new Stopped()
+  }
+
+  async #close(): Promise<void> {
+    const { db, read } = this.context
+    this.#accountant.notStored(this.#done - (await countStored(db, this.#origin())))
+    const account = this.#accountant.account()
+    if (read.mode === 'again' && isWhole(account)) await removeBehind(db, this.#origin())
+    await keepAccount(db, this.step.id, account)
+  }
+
+  #origin() {
+    const { jobId, sourceId } = this.context.read
+    const { category, pass } = this.step
+    return { jobId, sourceId, category, pass, first: this.#done }
+  }
+}
+
+/** Every store was read to its end: what was not seen this time is not there. */
+const isWhole = ({ stores }: StepAccount) => Object.values(stores).every((state) => state === 'whole')
