@@ -13,7 +13,7 @@ import { listReads, type ReadRow } from '../database/sources.js'
 import { type Suggestions, suggestionsFor } from '../database/suggestions.js'
 import { type Timeline, timeline } from '../database/timeline.js'
 import { summariseTray, type TrayLine } from '../database/tray.js'
-import { cached } from './cached.js'
+import { cached, forget } from './cached.js'
 
 /** Everything in a job that moves by itself. */
 export interface JobProgress {
@@ -29,13 +29,23 @@ export interface JobProgress {
 const PATIENCE_MS = 150
 
 export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
-  const [reads, handovers, facets, tray] = await Promise.all([
-    listReads(db, jobId),
-    listHandovers(db, jobId),
+  const [reads, handovers] = await Promise.all([listReads(db, jobId), listHandovers(db, jobId)])
+  forgetAtTurns(jobId, reads)
+  const [facets, tray] = await Promise.all([
     soon(facetsOf(db, jobId, '')),
     soon(cached(`tray ${jobId}`, () => summariseTray(db, jobId))),
   ])
   return { reads, handovers, facets, tray }
+}
+
+/** How the reads of a job stood when somebody looked last. */
+const seen = new Map<number, string>()
+
+/** Once a read begins or ends, what was counted before is old: whoever sees it done sees all that it found. */
+function forgetAtTurns(jobId: number, reads: readonly ReadRow[]): void {
+  const now = reads.map(({ id, state }) => `${id} ${state}`).join()
+  if (seen.get(jobId) !== now) forget(jobId)
+  seen.set(jobId, now)
 }
 
 /** What comes within the patience of a page, else null. @throws what the value's making throws in time */
