@@ -98,8 +98,8 @@ export async function startDatabase(folder, name = 'lumbrin', { lasting = true }
 }
 
 /**
- * A procedure after which the log of changes is a new file: what was deleted stands in the old one. Only an administrator
- * may change a log's size, which is what makes the database write a new one; whoever calls this changes nothing else.
+ * A procedure that starts a new redo log, since the old one holds what was deleted. MariaDB does so when the log's size is
+ * changed (from 10.9 on), which only an administrator may; this lets others do that and nothing else.
  */
 const newLog = (name, bytes) =>
   `CREATE OR REPLACE PROCEDURE \`${name}\`.new_log() SQL SECURITY DEFINER

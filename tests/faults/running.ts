@@ -106,7 +106,7 @@ export class RunningLumbrin {
     this.#cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? ''
   }
 
-  /** Sends until it is taken. @returns the answer of the server; 409 means that it was taken before */
+  /** Sends a request again until the server accepts it; 409 says that it accepted an earlier try. @returns its answer */
   async send(path: string, body: unknown): Promise<{ id: number }> {
     let taken: { id: number } = { id: 0 }
     await this.until(async () => {

@@ -34,8 +34,8 @@ export const unfinishedPurges = (db: Db): Promise<number[]> =>
   db('jobs').whereNotNull('purge_began_at').whereNull('purged_at').pluck('id')
 
 /**
- * Deletes all rows of a job, and the words of its log and brief, and what of them would still stand in the database's
- * files. @returns whether nothing does: only a database of our own has a log that can be written anew
+ * Deletes all rows of a job and the words of its log and brief, and makes the database overwrite what it deleted.
+ * @returns true: none of its files holds those words; false: its log may, since the database is not our own
  */
 export async function purgeRows(db: Db, jobId: number): Promise<boolean> {
   const tables = await tablesOf(db)
@@ -68,21 +68,21 @@ const NO_SUCH_PROCEDURE = 1305
 
 /**
  * The database's log holds what was written, and its doublewrite buffer the pages that were written last: the log becomes
- * a new file, and the buffer is overwritten with pages of zeros. False: the log is not ours to write anew.
+ * a new file, and the buffer is overwritten with pages of a table made for that. False: the log is not ours to write anew.
  */
 async function writeNewLog(db: Db): Promise<boolean> {
   try {
-    await db.raw('CREATE OR REPLACE TABLE zeros (id INT PRIMARY KEY, bytes VARBINARY(4000) NOT NULL)')
-    await db.raw("INSERT INTO zeros SELECT seq, REPEAT('0', 4000) FROM seq_1_to_2000")
+    await db.raw('CREATE OR REPLACE TABLE filling (id INT PRIMARY KEY, bytes VARBINARY(4000) NOT NULL)')
+    await db.raw("INSERT INTO filling SELECT seq, REPEAT('0', 4000) FROM seq_1_to_2000")
     await db.raw('CALL new_log()')
-    // Pages that were never written before do not go through the buffer.
-    await db.raw("UPDATE zeros SET bytes = REPEAT('1', 4000)")
+    // InnoDB writes a new page straight to its place: only from its second writing on does it pass the buffer.
+    await db.raw("UPDATE filling SET bytes = REPEAT('1', 4000)")
     await db.raw('CALL new_log()')
-    await db.raw('DROP TABLE zeros')
+    await db.raw('DROP TABLE filling')
     return true
   } catch (thrown) {
     if ((thrown as { errno?: number }).errno !== NO_SUCH_PROCEDURE) throw thrown
-    await db.raw('DROP TABLE zeros')
+    await db.raw('DROP TABLE filling')
     return false
   }
 }

@@ -126,7 +126,7 @@ export class ReadableSource {
     else await this.#keepInfo(tree.info)
   }
 
-  /** What a backup says of itself could not all be read, perhaps, when it was added. */
+  /** Updates the source's row where the backup says more of itself than could be read when it was added. */
   async #keepInfo({ takenAt: date, ...says }: SourceInfo): Promise<void> {
     const { id, jobId, info, takenAt, bytes, files } = this.source
     const isDateNews = takenAt === null && date !== null

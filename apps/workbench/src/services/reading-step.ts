@@ -31,7 +31,7 @@ export interface StepContext {
 /** Somebody stops the read. */
 class Stopped extends Error {}
 
-/** One step of a read, from where it was left: the first `done` sightings are stored already and passed over. */
+/** One step of a read. It resumes where an earlier run ended: the first `step.done` sightings are stored and skipped. */
 export class StepRun {
   readonly #accountant: StepAccountant
   #batch: SeenSighting[] = []

@@ -86,7 +86,7 @@ export class FileSource implements ByteSource {
   }
 }
 
-// Lists may be a little behind their files; nothing honest is longer than that.
+// Bytes. A file may have grown a little since its size was listed; one that exceeds this was made to be too long.
 const LEEWAY = 64 << 20
 
 /**

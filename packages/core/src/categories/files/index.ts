@@ -65,7 +65,7 @@ export const strays: Category = {
 
 async function straySighting(tree: SourceTree, entry: SourceEntry, report: Report): Promise<Sighting> {
   const head = await useFile(tree, entry, report, (source) => readUpTo(source, 0, SIGNATURE_BYTES))
-  const bytes = (await tree.storedBytes(entry)) ?? 0
+  const bytes = (await tree.contentSize(entry)) ?? 0
   const kind = head && kindOfBytes(head)
   const name = `${entry.id.slice(0, 12)}.${kind?.ending ?? 'bin'}`
   const mime = kind?.mime ?? 'application/octet-stream'
