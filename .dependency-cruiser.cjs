@@ -1,9 +1,11 @@
 /** Imports run one way through the house: see docs/architecture.md. */
 const core = (room) => `^packages/core/src/${room}/`
+const workbench = (room) => `^apps/workbench/src/${room}/`
+const TESTS = '\\.test\\.tsx?$'
 const never = (name, from, to, comment) => ({ name, severity: 'error', comment, from, to })
 
-// Each room of the core may use the rooms before it.
-const FLOORS = [
+// Each room may use the rooms before it.
+const CORE = [
   'io',
   'plist',
   'sqlite',
@@ -16,38 +18,60 @@ const FLOORS = [
   'findings',
   'export',
 ]
+const WORKBENCH = ['domain', 'database', 'services', 'server', 'pages']
+const BROWSER = ['domain', 'api', 'components', 'islands']
+
+/** Rules for rooms that stand on each other. */
+const floors = (house, rooms, place) =>
+  rooms
+    .slice(0, -1)
+    .map((room, floor) =>
+      never(
+        `${house}-${room}-looks-down-only`,
+        { path: place(room), pathNot: TESTS },
+        { path: rooms.slice(floor + 1).map(place) },
+        rooms.join(' <- '),
+      ),
+    )
 
 module.exports = {
   forbidden: [
-    ...FLOORS.slice(0, -1).map((room, floor) =>
-      never(
-        `core-${room}-looks-down-only`,
-        { path: core(room), pathNot: '\\.test\\.ts$' },
-        { path: FLOORS.slice(floor + 1).map(core) },
-        'io <- plist, sqlite, media <- backup <- collected <- device, cloud <- categories <- findings <- export',
-      ),
-    ),
+    ...floors('core', CORE, core),
     never(
       'core-knows-no-application',
-      { path: '^packages/core/', pathNot: '\\.test\\.ts$' },
+      { path: '^packages/core/', pathNot: TESTS },
       { path: '^(apps|packages/(cli|standins))/|node_modules/(react|react-dom|astro|knex|mysql2)/' },
       'The core is computation only.',
     ),
+    ...floors('workbench', WORKBENCH, workbench),
     never(
       'sql-in-its-room',
-      { path: '^apps/workbench/src/', pathNot: '^apps/workbench/src/(database|services|reader|server)/' },
+      { path: '^apps/workbench/src/', pathNot: '^apps/workbench/src/database/' },
       { path: 'node_modules/(knex|mysql2)/' },
-      'Pages and islands do not talk to the database.',
+      'SQL is written in database/ and nowhere else.',
     ),
     never(
-      'islands-run-in-the-browser',
-      { path: '^apps/workbench/src/(islands|components)/' },
-      { path: '^apps/workbench/src/(database|services|server|reader)/', dependencyTypesNot: ['type-only'] },
-      'An island may name the types of what it is given, and nothing more.',
+      'pages-ask-services',
+      { path: '^apps/workbench/src/(pages|layouts)/' },
+      { path: '^apps/workbench/src/database/' },
+      'A page or an endpoint parses, calls services and answers.',
+    ),
+    ...floors('browser', BROWSER, workbench),
+    never(
+      'the-browser-has-no-server',
+      { path: '^apps/workbench/src/(islands|components)/', pathNot: TESTS },
+      { path: '^apps/workbench/src/(database|services|server|reader|pages)/' },
+      'Islands and components know the domain and the contracts.',
+    ),
+    never(
+      'pages-stay-small',
+      { path: '^apps/workbench/src/(islands|components)/', pathNot: TESTS },
+      { path: 'node_modules/zod/', dependencyTypesNot: ['type-only'] },
+      'Contracts are checked on the server; the browser has their types.',
     ),
     never(
       'stand-ins-stay-out',
-      { path: '^(apps|packages/(core|cli))/', pathNot: '\\.test\\.ts$' },
+      { path: '^(apps|packages/(core|cli))/', pathNot: TESTS },
       { path: '^packages/standins/' },
       'Stand-ins are for development and the demo.',
     ),

@@ -32,7 +32,8 @@ export default defineConfig({
   // The application as a new user starts it.
   webServer: {
     command: 'node scripts/demo.mjs --fresh',
-    env: { LUMBRIN_DATA: data, LUMBRIN_PORT: String(port) },
+    // Every answer is held against its contract.
+    env: { LUMBRIN_DATA: data, LUMBRIN_PORT: String(port), LUMBRIN_CHECK_ANSWERS: 'yes' },
     url: `http://127.0.0.1:${port}/`,
     timeout: 600_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },

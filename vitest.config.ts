@@ -4,6 +4,9 @@ import { defineConfig } from 'vitest/config'
 /** Milliseconds. A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow. */
 const PATIENT = { testTimeout: 300_000, hookTimeout: 300_000 }
 
+/** Every answer of an endpoint is held against its contract. */
+const env = { LUMBRIN_CHECK_ANSWERS: 'yes' }
+
 export default defineConfig({
   test: {
     // One more than it takes of itself: the process that hands files out has nothing to do meanwhile.
@@ -16,6 +19,7 @@ export default defineConfig({
           globalSetup: ['tests/setup/demo.ts'],
           // What they test keeps nothing between two tests, and half of the time would go into loading it anew.
           isolate: false,
+          env,
           ...PATIENT,
         },
       },
@@ -24,6 +28,7 @@ export default defineConfig({
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: ['tests/setup/demo.ts', 'tests/setup/database.ts'],
+          env,
           ...PATIENT,
         },
       },

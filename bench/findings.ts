@@ -10,7 +10,8 @@ import { allOf, countFacets } from '../apps/workbench/src/database/queries.js'
 import { dateStep, findRead, insertRead, keepAccount } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
 import { suggestionsFor } from '../apps/workbench/src/database/suggestions.js'
-import { briefSchema } from '../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../apps/workbench/src/domain/brief.js'
+import type { JobId } from '../apps/workbench/src/domain/ids.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
 import { insertMadeSource } from '../tests/setup/made-source.js'
@@ -45,7 +46,7 @@ export async function benchFindings(words: string[]): Promise<void> {
 }
 
 /** Each source shows most of the same items, some only its own. */
-async function mergeAll(db: Db, jobId: number, total: number): Promise<void> {
+async function mergeAll(db: Db, jobId: JobId, total: number): Promise<void> {
   const each = Math.floor(total / SOURCES)
   for (let source = 0; source < SOURCES; source++) {
     const row = await insertMadeSource(db, jobId, `/made/${source}`, new Date(Date.UTC(2026, source, 1)), true)
@@ -118,7 +119,7 @@ const asStored = (row: object): object =>
     ]),
   )
 
-async function timeViews(db: Db, jobId: number): Promise<void> {
+async function timeViews(db: Db, jobId: JobId): Promise<void> {
   const [row] = await db('findings').count({ count: '*' })
   const filter = allOf('messages')
   const views: Record<string, (round: number) => Promise<unknown>> = {

@@ -10,7 +10,8 @@ import { listHandovers } from '../apps/workbench/src/database/handovers.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
 import { countFacets } from '../apps/workbench/src/database/queries.js'
 import { findRead } from '../apps/workbench/src/database/sources.js'
-import { briefSchema } from '../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../apps/workbench/src/domain/brief.js'
+import type { FindingId, JobId, ReadId } from '../apps/workbench/src/domain/ids.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
 import { fill } from './made-findings.js'
@@ -58,7 +59,7 @@ export async function benchLoad([total = '100000']: string[]): Promise<void> {
 }
 
 /** One round of load; gives the 95th percentile of all answers, in milliseconds. */
-async function round(db: Db, base: string, jobId: number, folder: string, streams: number): Promise<number> {
+async function round(db: Db, base: string, jobId: JobId, folder: string, streams: number): Promise<number> {
   const stop = new AbortController()
   const listeners = Array.from({ length: streams }, () => listen(`${base}/api/jobs/${jobId}/events`, stop.signal))
   await Promise.all(listeners)
@@ -97,7 +98,7 @@ const send = async (address: string, body: unknown) => {
 
 /** Two reads in jobs of their own, and a handover of what the first one finds. */
 async function beginWork(base: string, folder: string) {
-  const reads: number[] = []
+  const reads: ReadId[] = []
   const found = (
     await (
       await fetch(`${base}/api/backups?folder=${encodeURIComponent(join(folder, 'sources'))}`, { headers: OURS })
@@ -107,7 +108,7 @@ async function beginWork(base: string, folder: string) {
     .split('\n')
     .map((line) => JSON.parse(line))
     .flatMap((step) => (step.backup && !step.backup.encrypted ? [step.backup.path as string] : []))
-  let job = 0
+  let job = 0 as JobId
   for (const path of found.slice(0, 2)) {
     job = (await send(`${base}/api/jobs`, { owner: 'Load' })).id
     const { id } = await send(`${base}/api/jobs/${job}/sources`, { folder: path })
@@ -137,7 +138,7 @@ async function workDone(db: Db, { reads, job, base, folder }: Awaited<ReturnType
 async function client(
   db: Db,
   base: string,
-  jobId: number,
+  jobId: JobId,
   n: number,
   until: number,
   times: number[],
@@ -145,7 +146,7 @@ async function client(
 ): Promise<void> {
   const job = `${base}/api/jobs/${jobId}`
   const words = Object.values(searches)
-  const mine: number[] = await db('findings')
+  const mine: FindingId[] = await db('findings')
     .where({ job_id: jobId })
     .offset(n * 50)
     .limit(50)
@@ -154,9 +155,9 @@ async function client(
   for (let i = 0; Date.now() < until; i++) {
     const ask: Record<number, () => Promise<unknown>> = {
       0: () => answered(`${job}/findings?category=messages`),
-      1: () => answered(`${job}/findings?view=facets`),
+      1: () => answered(`${job}/facets`),
       2: () => answered(`${job}/findings?category=messages&words=${encodeURIComponent(words[i % 3]?.(i) ?? '')}`),
-      3: () => answered(`${job}/findings?category=messages&view=timeline`),
+      3: () => answered(`${job}/timeline?category=messages`),
       4: () => send(`${job}/tray`, { add: mine }),
       5: () => send(`${job}/tray`, { remove: mine.slice(0, 25) }),
       6: () => answered(`${base}/api/findings/${mine[i % 50]}`),
@@ -181,8 +182,11 @@ async function answered(address: string): Promise<void> {
 }
 
 /** The tray holds what all clients put into it, and the counts are those of the rows. */
-async function expectExact(db: Db, jobId: number): Promise<void> {
-  const chosen = await db('tray_blocks').where({ job_id: jobId }).select(db.raw('SUM(BIT_COUNT(bits)) AS n')).first()
+async function expectExact(db: Db, jobId: JobId): Promise<void> {
+  const chosen = await db('tray_blocks')
+    .where({ job_id: jobId })
+    .sum({ n: db.raw('BIT_COUNT(bits)') })
+    .first()
   if (Number(chosen?.n) !== CLIENTS * 50)
     throw new Error(`${chosen?.n} findings are in the tray, and ${CLIENTS * 50} should be`)
   const counted = Object.values((await countFacets(db, jobId)).messages ?? {}).reduce((sum, one) => sum + one, 0)

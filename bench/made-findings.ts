@@ -1,6 +1,7 @@
 import { digest } from '@lumbrin/core/io/hash'
 import type { Db } from '../apps/workbench/src/database/connection.js'
 import type { NameKind } from '../apps/workbench/src/database/names.js'
+import type { JobId } from '../apps/workbench/src/domain/ids.js'
 import { insertMadeSource } from '../tests/setup/made-source.js'
 
 /** Messages of one conversation, beside many short ones. */
@@ -11,7 +12,7 @@ export const WORDS = ['lantern', 'stage', 'curtain', 'violin', 'wagon', 'fox', '
 const PEOPLE = 300
 
 /** Findings with a sighting each, made by the database itself. */
-export async function fill(db: Db, jobId: number, total: number): Promise<void> {
+export async function fill(db: Db, jobId: JobId, total: number): Promise<void> {
   const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
   const word = (expression: string) => `ELT(1 + (${expression}) % 10, ${WORDS.map((one) => `'${one}'`).join(', ')})`
   await db.raw(
@@ -36,7 +37,7 @@ export async function fill(db: Db, jobId: number, total: number): Promise<void> 
 }
 
 /** The names that messages are from, or in; the id of the first, which the others follow. */
-async function insertNames(db: Db, jobId: number, kind: NameKind): Promise<number> {
+async function insertNames(db: Db, jobId: JobId, kind: NameKind): Promise<number> {
   const words = Array.from({ length: PEOPLE }, (_, i) => `Person ${i}\n+1202555${String(i).padStart(4, '0')}`)
   const [first] = await db('names').insert(
     words.map((one) => ({ job_id: jobId, kind, hash: digest('sha1', one), words: one })),

@@ -7,7 +7,7 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { chromium, type Page } from '@playwright/test'
 import { connect } from '../apps/workbench/src/database/connection.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
-import { briefSchema } from '../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../apps/workbench/src/domain/brief.js'
 import { openJob } from '../apps/workbench/src/services/jobs.js'
 import { startDatabase } from '../scripts/setup/mariadb.mjs'
 import { fill, LONG_TALK, WORDS } from './made-findings.js'
@@ -92,6 +92,7 @@ export const searches: Record<string, (round: number) => string> = {
 
 async function timeEndpoints(job: string, total: number): Promise<void> {
   const page = (more: string) => `${job}/findings?category=messages&${more}`
+  const view = (name: string, more = '') => `${job}/${name}?category=messages${more}`
   const middle = (i: number) => new Date(Date.UTC(2024, 0, 1) + i * 400_000_000).toISOString()
   const views: Record<string, (round: number) => string> = {
     'first page': () => page(''),
@@ -101,17 +102,17 @@ async function timeEndpoints(job: string, total: number): Promise<void> {
     'the largest first': () => page('order=largest'),
     'a month': (i) => page(`fromDay=${middle(i % 28).slice(0, 10)}&toDay=${middle((i % 28) + 6).slice(0, 10)}`),
     'one conversation': (i) => page(`conversation=c${i}`),
-    'all conversations': () => page('view=conversations'),
+    'all conversations': () => view('conversations'),
     ...Object.fromEntries(
       Object.entries(searches).map(([name, words]) => [
         `search of ${name}`,
         (i: number) => page(`words=${encodeURIComponent(words(i))}`),
       ]),
     ),
-    suggestions: () => page('view=suggestions'),
-    facets: () => `${job}/findings?view=facets`,
-    timeline: () => page('view=timeline'),
-    'days of a month': (i) => page(`view=days&month=${middle(i).slice(0, 7)}`),
+    suggestions: () => view('suggestions'),
+    facets: () => view('facets'),
+    timeline: () => view('timeline'),
+    'days of a month': (i) => view('days', `&month=${middle(i).slice(0, 7)}`),
   }
   for (const [name, address] of Object.entries(views)) {
     const times: number[] = []

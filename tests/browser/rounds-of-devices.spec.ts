@@ -1,6 +1,6 @@
 import { join } from 'node:path'
 import type { APIRequestContext } from '@playwright/test'
-import type { Bay } from '../../apps/workbench/src/services/bay.js'
+import type { Bay } from '../../apps/workbench/src/domain/bay.js'
 import { data } from '../../playwright.config.js'
 import { goRoundsOf, PHONE } from './kinds.js'
 import { expect } from './steps.js'

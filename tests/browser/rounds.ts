@@ -5,8 +5,8 @@ import { join } from 'node:path'
 import { fileIdOf } from '@lumbrin/core/backup/manifest-values'
 import type { CategoryId, Json, Sighting } from '@lumbrin/core/categories/types'
 import type { APIRequestContext } from '@playwright/test'
-import type { Facets, FindingLine } from '../../apps/workbench/src/database/queries.js'
-import type { JobProgress } from '../../apps/workbench/src/services/progress.js'
+import type { Facets, FindingLine } from '../../apps/workbench/src/domain/finding.js'
+import type { JobProgress } from '../../apps/workbench/src/domain/progress.js'
 import { data } from '../../playwright.config.js'
 import { expect } from './steps.js'
 
@@ -71,7 +71,7 @@ export class Round {
   /** Every finding of the job. */
   async findings(): Promise<FindingLine[]> {
     const address = `/api/jobs/${this.job}/findings`
-    const facets = await json<Facets>(await this.request.get(`${address}?view=facets`))
+    const facets = await json<Facets>(await this.request.get(`/api/jobs/${this.job}/facets`))
     const lines: FindingLine[] = []
     for (const category of Object.keys(facets)) {
       let last: FindingLine | undefined

@@ -2,6 +2,8 @@ import { execFileSync } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { asId } from '../../apps/workbench/src/database/json.js'
+import type { JobId } from '../../apps/workbench/src/domain/ids.js'
 import { EndedBadly, type Part, type RunningLumbrin } from './running.js'
 
 /** When a part of the application is killed: so many milliseconds after a job's work of that kind began. */
@@ -35,7 +37,7 @@ export async function runKilledJob(
       await lumbrin.kill(part)
     }
   }
-  const { id: job } = await lumbrin.send('/api/jobs', { owner: 'Odile Varga' })
+  const job = asId<JobId>((await lumbrin.send('/api/jobs', { owner: 'Odile Varga' })).id)
   for (const folder of sources) {
     const { id } = await lumbrin.send(`/api/jobs/${job}/sources`, { folder })
     await lumbrin.send(`/api/sources/${id}/reads`, { categories: [], passes: [] })
@@ -67,10 +69,10 @@ function endedWell({ state, error }: { state: string; error: string | null }, wh
   return state === 'done' || state === 'gaps'
 }
 
-async function counts(lumbrin: RunningLumbrin, job: number): Promise<string> {
+async function counts(lumbrin: RunningLumbrin, job: JobId): Promise<string> {
   let found = ''
   await lumbrin.until(async () => {
-    const answer = await lumbrin.ask(`/api/jobs/${job}/findings?view=facets`)
+    const answer = await lumbrin.ask(`/api/jobs/${job}/facets`)
     if (answer.ok) found = await answer.text()
     return answer.ok
   }, 'findings are counted')

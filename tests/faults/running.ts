@@ -6,7 +6,8 @@ import { join } from 'node:path'
 import { Readable } from 'node:stream'
 import type { ReadableStream as WebStream } from 'node:stream/web'
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { JobProgress } from '../../apps/workbench/src/services/progress.js'
+import type { JobId } from '../../apps/workbench/src/domain/ids.js'
+import type { JobProgress } from '../../apps/workbench/src/domain/progress.js'
 
 /** The processes of a running Lumbrin: what starts them, and what it keeps running. */
 export const PARTS = ['launcher', 'database', 'server', 'reader'] as const
@@ -119,7 +120,7 @@ export class RunningLumbrin {
   }
 
   /** What of a job moves by itself, as a page that is opened now is told. */
-  async progress(job: number): Promise<JobProgress> {
+  async progress(job: JobId): Promise<JobProgress> {
     const answer = await this.ask(`/api/jobs/${job}/events`)
     if (!answer.ok || !answer.body) throw new Error(`${answer.status} ${await answer.text()}`)
     let text = ''

@@ -6,8 +6,9 @@ import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { listHandovers } from '../../apps/workbench/src/database/handovers.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
-import { AppError } from '../../apps/workbench/src/errors.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import { AppError } from '../../apps/workbench/src/domain/errors.js'
+import type { JobId } from '../../apps/workbench/src/domain/ids.js'
 import { openFindingContent } from '../../apps/workbench/src/services/content.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
@@ -38,7 +39,7 @@ export class SpoiltJob {
     const job = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
     try {
       const source = await addSource(db, job.id, this.backup)
-      const read = await startRead(db, source, CATEGORY_IDS, PASSES, [])
+      const read = await startRead(db, source, { categories: CATEGORY_IDS, passes: PASSES })
       await claimWork(db, 'reads', 'spoilt:1')
       await runRead(db, read, new AbortController().signal)
       const { state, error, steps } = (await findRead(db, read)) ?? {}
@@ -54,7 +55,7 @@ export class SpoiltJob {
   }
 
   /** Opens contents and shows pictures, as scrolling through the findings does. */
-  async #lookAt(job: number): Promise<void> {
+  async #lookAt(job: JobId): Promise<void> {
     const ids = await this.db('findings')
       .where({ job_id: job, content_state: 'present' })
       .whereIn('category', ['photos', 'app-pictures', 'videos', 'strays'])
@@ -70,7 +71,7 @@ export class SpoiltJob {
       )
   }
 
-  async #handOver(job: number): Promise<void> {
+  async #handOver(job: JobId): Promise<void> {
     // No disk takes a terabyte: whoever hands over takes it out of the tray.
     const ids = (
       await this.db('findings')

@@ -6,9 +6,11 @@ import type { CategoryId } from '@lumbrin/core/categories/types'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { listHandovers, moveHandover } from '../../apps/workbench/src/database/handovers.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { findRead, listReads, listSources, moveRead } from '../../apps/workbench/src/database/sources.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { FindingId, JobId, ReadId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { openJob, requireJob } from '../../apps/workbench/src/services/jobs.js'
@@ -47,7 +49,7 @@ export interface JobResult {
  */
 export class WholeJob {
   readonly #wrong: string[] = []
-  #jobId = 0
+  #jobId = 0 as JobId
 
   /** `folder`: where the job keeps its data and writes its package. */
   constructor(
@@ -112,14 +114,14 @@ export class WholeJob {
     return ended
   }
 
-  async #unlock(source: number, password: string): Promise<void> {
+  async #unlock(source: SourceId, password: string): Promise<void> {
     if (lockState(source).state === 'open') return
     await beginUnlock(this.db, source, password)
     while (lockState(source).state === 'opening') await sleep(2)
   }
 
   /** True once the source is read as far as it goes. */
-  async #readSource(source: number): Promise<boolean> {
+  async #readSource(source: SourceId): Promise<boolean> {
     const reads = (await listReads(this.db, this.#jobId)).filter(({ sourceId }) => sourceId === source)
     const [last] = reads
     if (last?.state === 'done') return true
@@ -139,10 +141,9 @@ export class WholeJob {
     return state === 'done'
   }
 
-  async #queue(source: number, last: number | undefined, state: string | undefined): Promise<number> {
-    const reads = await listReads(this.db, this.#jobId)
-    if (last === undefined) return startRead(this.db, source, CATEGORIES, ['live', 'residue'], reads)
-    if (state === 'gaps') return tryAgain(this.db, source, reads)
+  async #queue(source: SourceId, last: ReadId | undefined, state: string | undefined): Promise<ReadId> {
+    if (last === undefined) return startRead(this.db, source, { categories: CATEGORIES, passes: ['live', 'residue'] })
+    if (state === 'gaps') return tryAgain(this.db, source)
     if (state === 'away') await resumeReturned(this.db)
     if (state === 'running') await moveRead(this.db, last, ['running'], 'queued')
     if (['failed', 'stopped', 'away'].includes((await findRead(this.db, last))?.state ?? ''))
@@ -170,7 +171,7 @@ export class WholeJob {
   }
 
   async #handOver(): Promise<boolean> {
-    const ids = (await this.db('findings').where({ job_id: this.#jobId }).pluck('id')).map(Number)
+    const ids = (await this.db('findings').where({ job_id: this.#jobId }).pluck('id')).map(asId<FindingId>)
     await addToTray(this.db, this.#jobId, ids)
     const [last] = await listHandovers(this.db, this.#jobId)
     if (last?.state === 'done' && !last.summary?.missed) return true

@@ -5,7 +5,9 @@ import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { connect } from '../../apps/workbench/src/database/connection.js'
-import { findHandover, type HandoverState, moveHandover } from '../../apps/workbench/src/database/handovers.js'
+import { findHandover, moveHandover } from '../../apps/workbench/src/database/handovers.js'
+import type { HandoverState } from '../../apps/workbench/src/domain/handover.js'
+import type { HandoverId } from '../../apps/workbench/src/domain/ids.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover, stopHandover } from '../../apps/workbench/src/services/handovers.js'
 import { demoBackup, tool } from '../setup/fixtures.js'
@@ -13,7 +15,7 @@ import { startReader, type Workbench, workbenchWithTray } from './workbench.js'
 
 const { folder } = demoBackup(inject('demoFolder'))
 
-async function until(bench: Workbench, id: number, ...states: HandoverState[]): Promise<HandoverState> {
+async function until(bench: Workbench, id: HandoverId, ...states: HandoverState[]): Promise<HandoverState> {
   for (;;) {
     const state = (await findHandover(bench.db, id))?.state ?? 'failed'
     if (states.includes(state)) return state

@@ -10,6 +10,7 @@ import { listLog } from '../../apps/workbench/src/database/log.js'
 import { countFacets } from '../../apps/workbench/src/database/queries.js'
 import { findRead, findSource } from '../../apps/workbench/src/database/sources.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
+import type { HandoverId, ReadId } from '../../apps/workbench/src/domain/ids.js'
 import {
   addArchives,
   addLibrary,
@@ -41,7 +42,7 @@ async function benchWithCloud(times = {}) {
     await signOutOfCloud(bench.db, bench.jobId)
     delete process.env.LUMBRIN_CLOUD
   })
-  const read = async (id: number) => {
+  const read = async (id: ReadId) => {
     await claimWork(bench.db, 'reads', 'test:1')
     await runRead(bench.db, id, new AbortController().signal)
     return findRead(bench.db, id)
@@ -105,25 +106,30 @@ describe('signing in to the cloud', () => {
 describe('a cloud backup as a source', () => {
   it('gives the findings of the backup, downloads only what is wanted, and nothing twice', async () => {
     const { db, jobId, sourceId, service, read, signIn } = await benchWithCloud()
-    await read(await startRead(db, sourceId, KINDS, ['live', 'residue'], []))
+    await read(await startRead(db, sourceId, { categories: KINDS, passes: ['live', 'residue'] }))
     const before = await countFacets(db, jobId)
     await signIn()
     const cloud = await addSnapshot(db, jobId, 'snapshot-1')
     const listed = service.counts.get('chunks') ?? 0
     expect(listed).toBe(0)
-    expect(await read(await startRead(db, cloud, ['messages', 'contacts'], ['live', 'residue'], []))).toMatchObject({
+    expect(
+      await read(await startRead(db, cloud, { categories: ['messages', 'contacts'], passes: ['live', 'residue'] })),
+    ).toMatchObject({
       state: 'done',
       error: null,
       warnings: [],
     })
     const some = service.counts.get('chunks') ?? 0
-    const earlier = [(await findRead(db, 2)) as never]
-    expect(await read(await startRead(db, cloud, KINDS, ['live', 'residue'], earlier))).toMatchObject({ state: 'done' })
+    expect(await read(await startRead(db, cloud, { categories: KINDS, passes: ['live', 'residue'] }))).toMatchObject({
+      state: 'done',
+    })
     expect(await countFacets(db, jobId)).toEqual(before)
     const all = service.counts.get('chunks') ?? 0
     const pictures = truth.pictures.filter(({ fate }) => fate !== 'deleted').length
     expect(all - some).toBeGreaterThanOrEqual(pictures)
-    expect(await read(await startRead(db, cloud, ['places'], ['live'], []))).toMatchObject({ state: 'done' })
+    expect(await read(await startRead(db, cloud, { categories: ['places'], passes: ['live'] }))).toMatchObject({
+      state: 'done',
+    })
     expect(service.counts.get('chunks')).toBe(all)
   })
 
@@ -137,7 +143,9 @@ describe('a cloud backup as a source', () => {
     await signIn()
     const cloud = await addSnapshot(db, jobId, 'snapshot-1')
     Object.assign(service.faults, faults)
-    expect(await read(await startRead(db, cloud, ['messages', 'photos'], ['live'], []))).toMatchObject({
+    expect(
+      await read(await startRead(db, cloud, { categories: ['messages', 'photos'], passes: ['live'] })),
+    ).toMatchObject({
       state: 'done',
     })
     Object.assign(service.faults, NO_FAULTS)
@@ -159,7 +167,7 @@ describe('a cloud backup as a source', () => {
     const cloud = await addSnapshot(db, jobId, 'snapshot-1')
     service.faults.bytesPerSecond = 1_000_000
     const chunks = () => service.counts.get('chunks') ?? 0
-    const reading = read(await startRead(db, cloud, ['messages', 'photos'], ['live'], []))
+    const reading = read(await startRead(db, cloud, { categories: ['messages', 'photos'], passes: ['live'] }))
     for (const [asked, renewed] of [
       [3, 0],
       [9, 1],
@@ -170,7 +178,7 @@ describe('a cloud backup as a source', () => {
     expect(await reading).toMatchObject({ state: 'done' })
     expect(service.counts.get('tokens')).toBeGreaterThanOrEqual(2)
     service.accounts.endAll()
-    const id = await startRead(db, cloud, ['notes'], ['live'], [])
+    const id = await startRead(db, cloud, { categories: ['notes'], passes: ['live'] })
     expect(await read(id)).toMatchObject({ state: 'away', waitsFor: expect.stringContaining('Sign in again') })
     await signIn()
     await resumeRead(db, id)
@@ -182,7 +190,7 @@ describe('a cloud backup as a source', () => {
     await signIn()
     const cloud = await addSnapshot(db, jobId, 'snapshot-1')
     service.faults.bytesPerSecond = 40_000
-    const id = await startRead(db, cloud, ['photos'], ['live'], [])
+    const id = await startRead(db, cloud, { categories: ['photos'], passes: ['live'] })
     const stop = new AbortController()
     await claimWork(db, 'reads', 'test:1')
     const running = runRead(db, id, stop.signal)
@@ -207,7 +215,9 @@ describe('a cloud library', () => {
     const { db, jobId, read, signIn } = await benchWithCloud()
     await signIn()
     const library = await addLibrary(db, jobId)
-    expect(await read(await startRead(db, library, ['photos', 'app-files'], ['live'], []))).toMatchObject({
+    expect(
+      await read(await startRead(db, library, { categories: ['photos', 'app-files'], passes: ['live'] })),
+    ).toMatchObject({
       state: 'done',
     })
     const facets = await countFacets(db, jobId)
@@ -220,7 +230,9 @@ describe('a cloud library', () => {
     const state = await cloudState(jobId)
     const day = state.step === 'in' ? state.archives[0]?.takenAt : undefined
     const archives = await addArchives(db, jobId, day as Date)
-    expect(await read(await startRead(db, archives, ['contacts', 'bookmarks'], ['live'], []))).toMatchObject({
+    expect(
+      await read(await startRead(db, archives, { categories: ['contacts', 'bookmarks'], passes: ['live'] })),
+    ).toMatchObject({
       state: 'done',
     })
     expect((await countFacets(db, jobId)).contacts?.elsewhere).toBeGreaterThan(5)
@@ -232,12 +244,14 @@ describe('purging a job', () => {
     const { db, jobId, sourceId, read, signIn } = await benchWithCloud()
     await signIn()
     const cloud = await addSnapshot(db, jobId, 'snapshot-1')
-    await read(await startRead(db, sourceId, ['messages', 'contacts', 'notes'], ['live', 'residue'], []))
-    await read(await startRead(db, cloud, ['messages', 'photos'], ['live'], []))
+    await read(
+      await startRead(db, sourceId, { categories: ['messages', 'contacts', 'notes'], passes: ['live', 'residue'] }),
+    )
+    await read(await startRead(db, cloud, { categories: ['messages', 'photos'], passes: ['live'] }))
     const ids = await db('findings').where({ job_id: jobId, category: 'messages' }).limit(20).pluck('id')
     await addToTray(db, jobId, ids.map(Number))
     await startHandover(db, jobId, { kind: 'zip' })
-    await runHandover(db, (await claimWork(db, 'handovers', 'test:1')) as number, new AbortController().signal)
+    await runHandover(db, (await claimWork(db, 'handovers', 'test:1')) as HandoverId, new AbortController().signal)
     const { number } = (await findJob(db, jobId)) ?? { number: '' }
     const kept = await keptOf(db, jobId)
     expect(kept.folders.map(({ kind }) => kind)).toEqual([

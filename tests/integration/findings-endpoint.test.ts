@@ -3,11 +3,16 @@ import { Random } from '@lumbrin/standins/random'
 import type { APIContext } from 'astro'
 import { expect, inject, it, onTestFinished } from 'vitest'
 import { database } from '../../apps/workbench/src/database/connection.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { hasOf, nameIds } from '../../apps/workbench/src/database/names.js'
-import type { FindingLine } from '../../apps/workbench/src/database/queries.js'
 import { addMatching } from '../../apps/workbench/src/database/tray.js'
+import { filterIn } from '../../apps/workbench/src/domain/filter.js'
+import type { FindingLine } from '../../apps/workbench/src/domain/finding.js'
+import type { FindingId, JobId } from '../../apps/workbench/src/domain/ids.js'
+import { GET as CONVERSATIONS } from '../../apps/workbench/src/pages/api/jobs/[job]/conversations.js'
+import { GET as DAYS } from '../../apps/workbench/src/pages/api/jobs/[job]/days.js'
+import { GET as FACETS } from '../../apps/workbench/src/pages/api/jobs/[job]/facets.js'
 import { GET } from '../../apps/workbench/src/pages/api/jobs/[job]/findings.js'
-import { parseQuery } from '../../apps/workbench/src/services/search.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource } from '../setup/made-source.js'
 import { type Workbench, workbenchWith } from './workbench.js'
@@ -20,7 +25,7 @@ const START = Date.UTC(2026, 0, 1)
 const COUNT = 900
 
 interface Made {
-  id: number
+  id: FindingId
   standing: (typeof STANDINGS)[number]
   when: number | null
   title: string
@@ -37,7 +42,7 @@ async function fill({ db, jobId }: Workbench): Promise<Made[]> {
   const made = Array.from(
     { length: COUNT },
     (_, i): Made => ({
-      id: 0,
+      id: 0 as FindingId,
       standing: random.pick(STANDINGS),
       // Many at the same moment, some at none.
       when: random.chance(0.1) ? null : START + random.int(0, 59) * (DAY_MS / 2),
@@ -60,13 +65,13 @@ async function fill({ db, jobId }: Workbench): Promise<Made[]> {
       title: one.title,
       text: one.words.join(' '),
       conversation: `talk-${one.talk}`,
-      conversation_title: TALKS[one.talk],
+      conversation_title: TALKS[one.talk] ?? '',
       match_score: one.score,
       bytes: one.bytes,
     })),
   )
   const ids: number[] = await db('findings').orderBy('id').pluck('id')
-  for (const [i, one] of made.entries()) one.id = Number(ids[i])
+  for (const [i, one] of made.entries()) one.id = asId(ids[i])
   const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(START))
   await db('sightings').insert(
     made.map((one, i) => ({
@@ -81,7 +86,7 @@ async function fill({ db, jobId }: Workbench): Promise<Made[]> {
 }
 
 /** The names and marks that a search asks for, as storing a batch keeps them. */
-async function nameAll(db: Workbench['db'], jobId: number, made: Made[]): Promise<void> {
+async function nameAll(db: Workbench['db'], jobId: JobId, made: Made[]): Promise<void> {
   const sightings = made.map(
     (one) =>
       ({
@@ -161,9 +166,13 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
   const bench = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
   onTestFinished(() => database().destroy())
   const made = await fill(bench)
-  const ask = async (parameters: Record<string, string>) => {
+  const ask = async (parameters: Record<string, string>, endpoint = GET) => {
     const url = new URL(`http://127.0.0.1/?${new URLSearchParams({ category: 'messages', ...parameters })}`)
-    const response = await GET({ params: { job: String(bench.jobId) }, url } as unknown as APIContext)
+    const response = await endpoint({
+      params: { job: String(bench.jobId) },
+      url,
+      request: new Request(url),
+    } as unknown as APIContext)
     return { status: response.status, answer: await response.json() }
   }
   const random = new Random(9)
@@ -191,7 +200,7 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
     expect({ what, found }).toEqual({ what, found: expected.map((one) => one.id) })
     sizes.add(expected.length)
     if (round % 10 === 0) {
-      const { filter } = parseQuery(new URLSearchParams({ category: 'messages', ...parameters }))
+      const filter = filterIn(`${new URLSearchParams({ category: 'messages', ...parameters })}`)
       const { count } = await addMatching(bench.db, bench.jobId, filter)
       expect(count).toBeLessThanOrEqual(expected.length)
       const { answer } = (await ask({ ...parameters, order })) as { answer: FindingLine[] }
@@ -202,12 +211,12 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
   expect(sizes.size).toBeGreaterThan(20)
   expect(Math.max(...sizes)).toBeGreaterThan(400)
 
-  const facets = (await ask({ view: 'facets', words: 'lantern' })).answer
+  const facets = (await ask({ words: 'lantern' }, FACETS)).answer
   for (const standing of STANDINGS)
     expect(facets.messages[standing]).toBe(
       made.filter((one) => one.standing === standing && one.words.includes('lantern')).length,
     )
-  const conversations = (await ask({ view: 'conversations', standings: 'rebuilt,kept' })).answer
+  const conversations = (await ask({ standings: 'rebuilt,kept' }, CONVERSATIONS)).answer
   for (const { key, title, total, lost } of conversations) {
     const those = made.filter(
       (one) => `talk-${one.talk}` === key && (one.standing === 'rebuilt' || one.standing === 'kept'),
@@ -219,16 +228,10 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
       lost: rebuilt.length,
     })
   }
-  const wrong = [
-    'order=sideways',
-    'fromDay=2026-13-01',
-    'standings=gone',
-    'category=none',
-    'afterId=-1',
-    'month=2026-5',
-  ]
+  const wrong = ['order=sideways', 'fromDay=2026-13-01', 'standings=gone', 'category=none', 'afterId=-1']
   for (const text of wrong) {
     const [name = '', value = ''] = text.split('=')
     expect({ text, status: (await ask({ [name]: value })).status }).toEqual({ text, status: 400 })
   }
+  expect((await ask({ month: '2026-5' }, DAYS)).status).toBe(400)
 })

@@ -1,7 +1,10 @@
 import type { CategoryId, Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
-import { type Difference, restoreCost } from '../../apps/workbench/src/services/differences.js'
+import type { Difference } from '../../apps/workbench/src/domain/difference.js'
+import type { SourceId } from '../../apps/workbench/src/domain/ids.js'
+import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { explainFinding } from '../../apps/workbench/src/services/findings.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource, readMade } from '../setup/made-source.js'
@@ -91,7 +94,7 @@ function sighting(category: CategoryId, name: string, letter: string): Sighting 
 
 describe('forty items over five sources', () => {
   let bench: Awaited<ReturnType<typeof workbenchWith>>
-  let ids: number[]
+  let ids: SourceId[]
   it('stand as worked out by hand, with their windows, best copies and costs', async () => {
     bench = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
     const { db, jobId } = bench
@@ -102,22 +105,22 @@ describe('forty items over five sources', () => {
     expect(await db('findings').count({ count: '*' })).toMatchObject([{ count: ITEMS.length }])
     for (const [category, name, shown, standing, window, best] of ITEMS) {
       const row = await db('findings').where({ category, title: name }).first('id')
-      const finding = await explainFinding(db, Number(row?.id))
+      const finding = await explainFinding(db, asId(row?.id))
       const bestSource = finding.sightings.find((one) => one.id === finding.bestSightingId)?.sourceId
       expect({
         name,
         standing: finding.standing,
         sightings: finding.sightings.length,
         window: wordsOf(finding.window),
-        best: ids.indexOf(bestSource ?? 0) + 1,
+        best: bestSource === undefined ? 0 : ids.indexOf(bestSource) + 1,
       }).toEqual({ name, standing, sightings: shown.replaceAll('.', '').length, window, best })
     }
-    const { lines: differences, notCompared } = await restoreCost(db, jobId, ids[3] as number, ids[4] as number)
+    const { lines: differences, notCompared } = await restoreCost(db, jobId, ids[3] as SourceId, ids[4] as SourceId)
     for (const difference of differences) expect(difference).toMatchObject(COSTS[difference.category] ?? {})
     expect(differences.map((one) => one.category).sort()).toEqual(Object.keys(COSTS))
     expect(notCompared.map((one) => one.category)).toContain('web-history')
     // The third state holds no calls: what a restore of it does to them is not known.
-    const plain = await restoreCost(db, jobId, ids[PLAIN] as number, ids[4] as number)
+    const plain = await restoreCost(db, jobId, ids[PLAIN] as SourceId, ids[4] as SourceId)
     expect(plain.lines.map((one) => one.category)).not.toContain('calls')
     expect(plain.notCompared.find((one) => one.category === 'calls')?.why).toContain('only backups with a password')
 
@@ -127,7 +130,7 @@ describe('forty items over five sources', () => {
     expect(await db('findings').orderBy('id').select('identity', 'standing', 'sighting_count', 'title')).toEqual(before)
   })
 
-  async function readOne(at: number): Promise<number> {
+  async function readOne(at: number): Promise<SourceId> {
     const { db, jobId } = bench
     const takenAt = new Date(DATES[at] as string)
     const source = await insertMadeSource(db, jobId, `/made/${at}`, takenAt, at !== PLAIN)

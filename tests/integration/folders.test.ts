@@ -2,6 +2,7 @@ import { mkdirSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, inject, it } from 'vitest'
 import { listLog } from '../../apps/workbench/src/database/log.js'
+import type { JobId } from '../../apps/workbench/src/domain/ids.js'
 import { listFolders, openFolder } from '../../apps/workbench/src/services/folders.js'
 import { rememberedFormats, startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { closeShare, mayEnter, openShare, SHARE_USER } from '../../apps/workbench/src/services/share.js'
@@ -28,7 +29,8 @@ describe('the folder picker', () => {
       ['given', true],
     ])
     expect(top.parent).toBeNull()
-    expect(top.freeBytes).toBe(await freeSpace(root))
+    // Others write to the same disk meanwhile.
+    expect(Math.abs(top.freeBytes - (await freeSpace(root)))).toBeLessThan(1 << 30)
     expect(await listFolders(db, join(root, 'a'))).toMatchObject({ parent: root, folders: [{ name: 'inside' }] })
     for (const outside of ['/', join(root, '..'), join(root, 'link'), '/etc'])
       await expect(listFolders(db, outside)).rejects.toMatchObject({ code: 'forbidden' })
@@ -73,7 +75,7 @@ describe('the network folder', () => {
     expect(mayEnter(jobId, basic(SHARE_USER, second.password))).toBe(true)
     for (const wrong of [null, '', 'Bearer x', 'Basic ?', basic('root', second.password), basic(SHARE_USER, 'x')])
       expect(mayEnter(jobId, wrong)).toBe(false)
-    expect(mayEnter(jobId + 1, basic(SHARE_USER, second.password))).toBe(false)
+    expect(mayEnter((jobId + 1) as JobId, basic(SHARE_USER, second.password))).toBe(false)
     await closeShare(db, jobId)
     expect(mayEnter(jobId, basic(SHARE_USER, second.password))).toBe(false)
     const log = JSON.stringify(await listLog(db, jobId))

@@ -1,4 +1,5 @@
 import { join } from 'node:path'
+import type { CategoryId } from '@lumbrin/core/categories/types'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import type { RouteStep, StepAction } from '@lumbrin/core/findings/route-facts'
 import { DEMO_ACCOUNT } from '@lumbrin/standins/cloud/demo'
@@ -6,9 +7,11 @@ import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
-import { findRead, listReads } from '../../apps/workbench/src/database/sources.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
+import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { jobDevices } from '../../apps/workbench/src/database/states.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { addSnapshot, confirmCloud, signInToCloud, signOutOfCloud } from '../../apps/workbench/src/services/cloud.js'
 import { sayStepDone } from '../../apps/workbench/src/services/devices.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
@@ -41,8 +44,8 @@ async function emptyJob(more: object = {}): Promise<Workbench> {
   return { ...bench, jobId: id }
 }
 
-async function readAll(db: Db, jobId: number, source: number, categories: Parameters<typeof startRead>[2]) {
-  const id = await startRead(db, source, categories, ['live', 'residue'], await listReads(db, jobId))
+async function readAll(db: Db, source: SourceId, categories: CategoryId[]) {
+  const id = await startRead(db, source, { categories, passes: ['live', 'residue'] })
   expect(await claimWork(db, 'reads', 'test:1')).toBe(id)
   await runRead(db, id, new AbortController().signal)
   return findRead(db, id)
@@ -55,12 +58,12 @@ async function take({ db, jobId }: Workbench, action: StepAction): Promise<boole
       await addSource(db, jobId, action.path)
       return true
     case 'unlock':
-      await beginUnlock(db, action.sourceId, DEMO_PASSWORD)
-      await expect.poll(() => lockState(action.sourceId).state, { timeout: 60_000 }).toBe('open')
-      await readAll(db, jobId, action.sourceId, [...BRIEF.categories])
+      await beginUnlock(db, asId(action.sourceId), DEMO_PASSWORD)
+      await expect.poll(() => lockState(asId(action.sourceId)).state, { timeout: 60_000 }).toBe('open')
+      await readAll(db, asId(action.sourceId), [...BRIEF.categories])
       return true
     case 'read':
-      await readAll(db, jobId, action.sourceId, [...BRIEF.categories])
+      await readAll(db, asId(action.sourceId), [...BRIEF.categories])
       return true
     default:
       return false
@@ -99,7 +102,7 @@ describe('the route of a job without sources', () => {
   it('says of what is found as many as its links show', async () => {
     const bench = await emptyJob()
     const source = await addSource(bench.db, bench.jobId, folder)
-    await readAll(bench.db, bench.jobId, source, [...BRIEF.categories])
+    await readAll(bench.db, source, [...BRIEF.categories])
     const { steps } = await jobRoute(bench.db, bench.jobId)
     const shown = steps.filter(({ action }) => action.kind === 'open')
     expect(shown.length).toBeGreaterThan(0)

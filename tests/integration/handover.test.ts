@@ -7,6 +7,7 @@ import { listLog } from '../../apps/workbench/src/database/log.js'
 import { dropEmpty } from '../../apps/workbench/src/database/merging.js'
 import { addToTray, removeCategory, removeFromTray, summariseTray } from '../../apps/workbench/src/database/tray.js'
 import { findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
+import type { FindingId, HandoverId } from '../../apps/workbench/src/domain/ids.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
@@ -16,7 +17,7 @@ const { folder, truth } = demoBackup(inject('demoFolder'))
 
 const withTray = (category: 'photos' | 'messages') => workbenchWithTray(inject('databaseUrl'), folder, category)
 
-async function run(bench: Workbench, id: number) {
+async function run(bench: Workbench, id: HandoverId) {
   expect(await claimWork(bench.db, 'handovers', 'test:1')).toBe(id)
   await runHandover(bench.db, id, new AbortController().signal)
   return findHandover(bench.db, id)
@@ -37,7 +38,7 @@ describe('the tray', () => {
 
   it('holds no finding that no sighting is left of', async () => {
     const bench = await withTray('photos')
-    const [gone, kept] = bench.ids as [number, number]
+    const [gone, kept] = bench.ids as [FindingId, FindingId]
     await bench.db('sightings').where({ finding_id: gone }).delete()
     expect(await dropEmpty(bench.db, [gone, kept])).toEqual([kept])
     const left = await findingsInTray(bench.db, bench.jobId).pluck('findings.id')

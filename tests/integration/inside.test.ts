@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import type { Origin } from '@lumbrin/core/categories/types'
 import { beforeEach, describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { requireFinding } from '../../apps/workbench/src/services/content.js'
 import { pageMap, pageView } from '../../apps/workbench/src/services/inside.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
@@ -68,14 +69,14 @@ describe('looking inside a database', () => {
 
   it('marks the bytes of every rebuilt message where the finding says that they lie', async () => {
     const { db, sourceId } = bench
-    const id = await startRead(db, sourceId, ['messages'], ['live', 'residue'], [])
+    const id = await startRead(db, sourceId, { categories: ['messages'], passes: ['live', 'residue'] })
     await claimWork(db, 'reads', 'test:1')
     await runRead(db, id, new AbortController().signal)
     const rebuilt = await db('findings').where({ category: 'messages', standing: 'rebuilt' }).limit(30).pluck('id')
     expect(rebuilt.length).toBe(30)
     let read = 0
     for (const one of rebuilt) {
-      const finding = await requireFinding(db, Number(one))
+      const finding = await requireFinding(db, asId(one))
       const { text } = finding
       const { origin } = finding.sightings[0] as { origin: Origin }
       const view = await pageView(db, { sourceId, ...origin }, origin.page ?? 0, {

@@ -4,6 +4,7 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { countFacets } from '../../apps/workbench/src/database/queries.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { summariseTray } from '../../apps/workbench/src/database/tray.js'
+import type { ReadId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { bringFile, broughtFiles, broughtFolder } from '../../apps/workbench/src/services/bringing.js'
 import {
   listFiles,
@@ -21,7 +22,7 @@ import { workbenchWith } from './workbench.js'
 const locked = demoBackup(inject('demoFolder'), 'encrypted')
 const plain = demoBackup(inject('demoFolder'))
 
-async function settled(sourceId: number): Promise<ReturnType<typeof lockState>> {
+async function settled(sourceId: SourceId): Promise<ReturnType<typeof lockState>> {
   while (lockState(sourceId).state === 'opening') await sleep(20)
   return lockState(sourceId)
 }
@@ -29,7 +30,7 @@ async function settled(sourceId: number): Promise<ReturnType<typeof lockState>> 
 describe('a locked source', () => {
   it('is read once its password was given, and asks again when the keys are gone', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), locked.folder)
-    const read = async (id: number) => {
+    const read = async (id: ReadId) => {
       await claimWork(bench.db, 'reads', 'test:1')
       await runRead(bench.db, id, new AbortController().signal)
       return findRead(bench.db, id)

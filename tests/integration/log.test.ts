@@ -88,7 +88,7 @@ describe('the log of a job', () => {
     const { db, jobId } = await bench()
     for (let i = 0; i < 4; i++) await appendLog(db, jobId, 'Tray changed', `${i}`)
     const ids = await db('log').where({ job_id: jobId }).orderBy('id').pluck('id')
-    await asSuperuser(db, () => change(db, ids[2]))
+    await asSuperuser(db, () => change(db, ids[2] ?? 0))
     const { wrong } = await checkLog(db, jobId)
     expect(wrong.join('\n')).toContain(words)
   })
@@ -97,14 +97,18 @@ describe('the log of a job', () => {
     const { db, jobId } = await bench()
     await appendLog(db, jobId, 'Handover done', '')
     const [last] = await db('log').where({ job_id: jobId }).orderBy('id', 'desc').pluck('id')
-    await asSuperuser(db, () => db('log').where({ id: last }).delete())
+    await asSuperuser(db, () =>
+      db('log')
+        .where({ id: last ?? 0 })
+        .delete(),
+    )
     expect((await checkLog(db, jobId)).wrong.join()).toContain('entries were written')
   })
 
   it('stays whole through a purge, which takes its words away', async () => {
     const { db, jobId } = await bench()
     const before = await logHead(db, jobId)
-    const { number } = await db('jobs').where({ id: jobId }).first('number')
+    const { number } = (await db('jobs').where({ id: jobId }).first('number')) ?? { number: '' }
     await purgeJob(db, jobId, number)
     expect(await checkLog(db, jobId)).toMatchObject({ wrong: [] })
     const [last, ...rest] = await listLog(db, jobId)

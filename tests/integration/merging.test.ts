@@ -1,6 +1,8 @@
 import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
+import type { FindingId, JobId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { joinFindings, splitSighting } from '../../apps/workbench/src/services/joining.js'
 import { demoBackup } from '../setup/fixtures.js'
@@ -60,12 +62,12 @@ const EXPECTED = [
 async function readInOrder(order: number[]) {
   const bench = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
   await bench.db('sources').delete()
-  const ids = new Map<number, number>()
+  const ids = new Map<number, SourceId>()
   for (const at of order) ids.set(at, await readOne(bench.db, bench.jobId, at))
   return { ...bench, ids }
 }
 
-async function readOne(db: Db, jobId: number, at: number): Promise<number> {
+async function readOne(db: Db, jobId: JobId, at: number): Promise<SourceId> {
   const source = await insertMadeSource(db, jobId, `/made/${at}`, new Date(DATES[at] as string))
   await readMade(db, source, { category: 'messages', pass: 'live' }, SHOWN[at] as Sighting[])
   return source.id
@@ -95,13 +97,13 @@ describe('merging', () => {
 
   it('tells what two sources differ in, and what a restore would cost', async () => {
     const { db, jobId, ids } = await readInOrder([0, 1, 2, 3, 4])
-    const [line] = (await restoreCost(db, jobId, ids.get(3) as number, ids.get(4) as number)).lines
+    const [line] = (await restoreCost(db, jobId, ids.get(3) as SourceId, ids.get(4) as SourceId)).lines
     // A restore of the fourth onto the state of the fifth: the twins and what is in the bin come back, what came last is wiped.
     expect(line).toMatchObject({ category: 'messages', onlyFirst: 3, onlySecond: 1, both: 1, changed: 0 })
     // What one of them was not read for cannot be compared.
     await db('read_steps').where({ category: 'messages' }).limit(1).update({ category: 'notes' })
-    const oldest = ids.get(0) as number
-    const { lines, notCompared } = await restoreCost(db, jobId, oldest, ids.get(4) as number)
+    const oldest = ids.get(0) as SourceId
+    const { lines, notCompared } = await restoreCost(db, jobId, oldest, ids.get(4) as SourceId)
     expect(lines).toEqual([])
     expect(notCompared.map(({ category }) => category)).toContain('messages')
     expect(line?.examplesFirst.map(({ text }) => text)).toEqual(['now in the bin', 'yes', 'yes'])
@@ -111,16 +113,20 @@ describe('merging', () => {
   it('can be taken apart and put together by hand, also against sources that come later', async () => {
     const { db, jobId } = await readInOrder([0, 1])
     const steady = await db('findings').where({ text: 'always there' }).first()
-    const [first] = await db('sightings').where({ finding_id: steady.id }).orderBy('id')
-    const apart = await splitSighting(db, Number(first.id))
+    const [first] = await db('sightings')
+      .where({ finding_id: asId<FindingId>(steady?.id) })
+      .orderBy('id')
+    const apart = await splitSighting(db, asId(first?.id))
     expect((await outcome(db)).filter(([text]) => text === 'always there').length).toBe(2)
     const old = await db('findings').where({ text: 'only in the oldest' }).first()
-    await joinFindings(db, Number(steady.id), apart)
-    await joinFindings(db, Number(steady.id), Number(old.id))
+    await joinFindings(db, asId<FindingId>(steady?.id), apart)
+    await joinFindings(db, asId<FindingId>(steady?.id), asId(old?.id))
     expect((await outcome(db)).length).toBe(2)
     await readOne(db, jobId, 4)
-    const joined = await db('findings').where({ id: steady.id }).first()
-    expect([joined.sighting_count, joined.standing]).toEqual([4, 'kept'])
+    const joined = await db('findings')
+      .where({ id: asId<FindingId>(steady?.id) })
+      .first()
+    expect([joined?.sighting_count, joined?.standing]).toEqual([4, 'kept'])
     expect((await db('log').where({ job_id: jobId }).select('action')).map((row) => row.action)).toEqual(
       expect.arrayContaining(['Sighting split off', 'Findings joined']),
     )
@@ -129,7 +135,7 @@ describe('merging', () => {
   it('keeps what was joined by hand, also when the item comes that a sighting is like', async () => {
     const { db, jobId } = await readInOrder([2])
     const [steady, leftover] = await db('findings').orderBy('happened_at')
-    await joinFindings(db, Number(steady.id), Number(leftover.id))
+    await joinFindings(db, asId<FindingId>(steady?.id), asId(leftover?.id))
     // The second source shows the item itself, under its own id.
     await readOne(db, jobId, 1)
     expect(await outcome(db)).toEqual([

@@ -1,7 +1,7 @@
 import { describe, expect, inject, it } from 'vitest'
 import { connect, type Db } from '../../apps/workbench/src/database/connection.js'
 import { migrate } from '../../apps/workbench/src/database/migrate.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { emptyDatabase } from './workbench.js'
 

@@ -4,7 +4,7 @@ import { describe, expect, inject, it } from 'vitest'
 import { connect, type Db } from '../../apps/workbench/src/database/connection.js'
 import { migrate } from '../../apps/workbench/src/database/migrate.js'
 import { listSources } from '../../apps/workbench/src/database/sources.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { addSource } from '../../apps/workbench/src/services/sources.js'
 import { startDatabase } from '../../scripts/setup/mariadb.mjs'
@@ -44,6 +44,7 @@ async function usedData(): Promise<string> {
 const jobIn = (data: string) =>
   within(data, async (db) => {
     const [job] = await db('jobs').select('id', 'number', 'brief')
+    if (!job) throw new Error('the job is gone')
     return { number: job.number, brief: job.brief, sources: await listSources(db, job.id) }
   })
 

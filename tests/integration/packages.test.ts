@@ -5,7 +5,8 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findHandover } from '../../apps/workbench/src/database/handovers.js'
 import { findJob } from '../../apps/workbench/src/database/jobs.js'
 import { addToTray, removeCategory } from '../../apps/workbench/src/database/tray.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { HandoverId, JobId } from '../../apps/workbench/src/domain/ids.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { checkHandover, startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
@@ -20,7 +21,7 @@ const { folder } = demoBackup(inject('demoFolder'))
 const legacy = demoBackup(inject('demoFolder'), 'legacy').folder
 
 /** Hands the tray of a job over into a folder, to the end. */
-async function handOver(bench: Workbench, jobId: number, to: string) {
+async function handOver(bench: Workbench, jobId: JobId, to: string) {
   const id = await startHandover(bench.db, jobId, { kind: 'folder', folder: to })
   expect(await claimWork(bench.db, 'handovers', 'test:1')).toBe(id)
   await runHandover(bench.db, id, new AbortController().signal)
@@ -28,10 +29,10 @@ async function handOver(bench: Workbench, jobId: number, to: string) {
 }
 
 /** A second job, of somebody else, with something in its tray. */
-async function anotherJob(bench: Workbench): Promise<number> {
+async function anotherJob(bench: Workbench): Promise<JobId> {
   const job = await openJob(bench.db, briefSchema.parse({ owner: 'Bram Okafor' }))
   const source = await addSource(bench.db, job.id, legacy)
-  const read = await startRead(bench.db, source, ['contacts'], ['live'], [])
+  const read = await startRead(bench.db, source, { categories: ['contacts'], passes: ['live'] })
   await claimWork(bench.db, 'reads', 'test:1')
   await runRead(bench.db, read, new AbortController().signal)
   const ids = await bench.db('findings').where({ job_id: job.id }).limit(3).pluck('id')
@@ -101,7 +102,7 @@ describe('a package', () => {
     await addToTray(bench.db, bench.jobId, bench.ids.slice(0, 10))
     const first = await handOver(bench, bench.jobId, to)
     change(to)
-    expect(await checkHandover(bench.db, first?.id as number)).toMatchObject(differs)
+    expect(await checkHandover(bench.db, first?.id as HandoverId)).toMatchObject(differs)
     const before = everything(to)
     await addToTray(bench.db, bench.jobId, bench.ids)
     expect(await handOver(bench, bench.jobId, to)).toMatchObject({

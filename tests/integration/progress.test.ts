@@ -9,7 +9,7 @@ import { workbenchWith } from './workbench.js'
 describe('what a page is told of a job', () => {
   it('counts all that a read found as soon as it says that the read is done', async () => {
     const { db, jobId, sourceId } = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
-    const read = await startRead(db, sourceId, ['contacts'], ['live'], [])
+    const read = await startRead(db, sourceId, { categories: ['contacts'], passes: ['live'] })
     // Counting seems to take an hour, so that what was counted would be kept for five.
     let now = Date.now()
     const clock = vi.spyOn(Date, 'now').mockImplementation(() => (now += 3_600_000))

@@ -5,7 +5,8 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { connect } from '../../apps/workbench/src/database/connection.js'
 import { listLog } from '../../apps/workbench/src/database/log.js'
 import { migrate } from '../../apps/workbench/src/database/migrate.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { ReadId } from '../../apps/workbench/src/domain/ids.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { purgeJob } from '../../apps/workbench/src/services/purging.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
@@ -29,8 +30,10 @@ describe('a purge', () => {
     try {
       await migrate(db)
       const job = await openJob(db, briefSchema.parse({ owner: words }))
-      await addSource(db, job.id, folder).then(async (id) => startRead(db, id, ['messages'], ['live'], []))
-      await runRead(db, (await claimWork(db, 'reads', 'test:1')) as number, new AbortController().signal)
+      await addSource(db, job.id, folder).then(async (id) =>
+        startRead(db, id, { categories: ['messages'], passes: ['live'] }),
+      )
+      await runRead(db, (await claimWork(db, 'reads', 'test:1')) as ReadId, new AbortController().signal)
       expect(found()).toContain('ib_logfile0')
       await purgeJob(db, job.id, job.number)
       expect((await listLog(db, job.id)).find(({ action }) => action === 'Purged')?.detail).not.toContain(

@@ -7,16 +7,13 @@ import { claimWork, releaseDead } from '../../apps/workbench/src/database/claims
 import { daysOfMonth } from '../../apps/workbench/src/database/days.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
 import { pointsOf } from '../../apps/workbench/src/database/points.js'
-import {
-  allOf,
-  countFacets,
-  type FindingLine,
-  listConversations,
-  ORDERS,
-} from '../../apps/workbench/src/database/queries.js'
+import { allOf, countFacets, listConversations } from '../../apps/workbench/src/database/queries.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { deleteView, listViews, saveView } from '../../apps/workbench/src/database/views.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { FindingLine } from '../../apps/workbench/src/domain/finding.js'
+import { ORDERS } from '../../apps/workbench/src/domain/findings-query.js'
+import type { ReadId } from '../../apps/workbench/src/domain/ids.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
@@ -28,7 +25,7 @@ const { folder, truth } = demoBackup(inject('demoFolder'))
 const fates = (fate: string) => truth.messages.filter((message) => message.fate === fate).length
 const ALL = allOf('messages')
 
-async function readAll(bench: Workbench): Promise<number> {
+async function readAll(bench: Workbench): Promise<ReadId> {
   const id = await bench.startRead()
   expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
   await runRead(bench.db, id, new AbortController().signal)
@@ -135,11 +132,11 @@ describe('a read', () => {
   })
 })
 
-async function claimedOrDone(bench: Workbench, id: number): Promise<boolean> {
+async function claimedOrDone(bench: Workbench, id: ReadId): Promise<boolean> {
   for (;;) {
     const read = await bench.db('reads').where({ id }).first('state', 'claimed_by')
-    if (read.state === 'done') return false
-    if (read.state === 'running' && read.claimed_by) return true
+    if (read?.state === 'done') return false
+    if (read?.state === 'running' && read.claimed_by) return true
     await sleep(25)
   }
 }
@@ -156,7 +153,7 @@ describe('claiming work', () => {
         warnings: '[]',
       })
     const worker = async (name: string) => {
-      const claimed: number[] = []
+      const claimed: ReadId[] = []
       for (
         let id = await claimWork(bench.db, 'reads', name);
         id !== undefined;
@@ -270,13 +267,13 @@ describe('looking', () => {
     expect(days.map((day) => day.day)).toEqual(days.map((day) => day.day).sort())
     for (const day of days) expect(day.first.length).toBe(Math.min(3, day.total))
     // A search is made in another way, and says the same of the days on which it finds something.
-    const texts: string[] = await bench
+    const texts: (string | null)[] = await bench
       .db('findings')
       .where({ category: 'messages' })
       .whereRaw("DATE_FORMAT(happened_at, '%Y-%m') = ?", [month])
       .whereNotNull('text')
       .pluck('text')
-    const word = texts.flatMap((text) => /\b[a-z]{5,}\b/i.exec(text)?.[0] ?? [])[0]?.toLowerCase() ?? ''
+    const word = texts.flatMap((text) => /\b[a-z]{5,}\b/i.exec(text ?? '')?.[0] ?? [])[0]?.toLowerCase() ?? ''
     const found = await daysOfMonth(bench.db, bench.jobId, { ...ALL, words: word }, month)
     expect(found.length).toBeGreaterThan(0)
     for (const day of found) {

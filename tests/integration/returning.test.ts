@@ -6,7 +6,8 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { listLog } from '../../apps/workbench/src/database/log.js'
 import { jobDevices } from '../../apps/workbench/src/database/states.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { JobId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { sayDeviceRole } from '../../apps/workbench/src/services/devices.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
@@ -31,8 +32,8 @@ async function benchWithPhone() {
   const [attached] = await phone.mux.devices()
   if (!attached) throw new Error('no device')
   await pair(phone.mux, attached, await Lockdown.open(phone.mux, attached))
-  const readContacts = async (jobId: number, source: number) => {
-    const id = await startRead(bench.db, source, ['contacts'], ['live', 'residue'], [])
+  const readContacts = async (jobId: JobId, source: SourceId) => {
+    const id = await startRead(bench.db, source, { categories: ['contacts'], passes: ['live', 'residue'] })
     expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
     await runRead(bench.db, id, new AbortController().signal)
     await addToTray(bench.db, jobId, (await bench.db('findings').where({ job_id: jobId }).pluck('id')).map(Number))

@@ -3,8 +3,10 @@ import { describe, expect, inject, it } from 'vitest'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import type { NameKind } from '../../apps/workbench/src/database/names.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
-import { allOf, type FindingFilter } from '../../apps/workbench/src/database/queries.js'
+import { allOf } from '../../apps/workbench/src/database/queries.js'
 import { type Page, readInOrder } from '../../apps/workbench/src/database/reading-in-order.js'
+import type { FindingFilter } from '../../apps/workbench/src/domain/filter.js'
+import type { FindingId, JobId } from '../../apps/workbench/src/domain/ids.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource } from '../setup/made-source.js'
 import { workbenchWith } from './workbench.js'
@@ -13,7 +15,7 @@ const { folder } = demoBackup(inject('demoFolder'))
 const COUNT = 3000
 
 /** Messages, a minute apart in fives; the last ones have no date. */
-async function fill(db: Db, jobId: number): Promise<void> {
+async function fill(db: Db, jobId: JobId): Promise<void> {
   const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
   await db.raw(
     `INSERT INTO findings (job_id, category, identity, person_id, talk_id, has, standing, happened_at, title, text, sighting_count)
@@ -33,7 +35,7 @@ async function fill(db: Db, jobId: number): Promise<void> {
 }
 
 /** Names such as `Person 7`; the id of the first, which the others follow. */
-async function insertNames(db: Db, jobId: number, kind: NameKind, count: number): Promise<number> {
+async function insertNames(db: Db, jobId: JobId, kind: NameKind, count: number): Promise<number> {
   const words = range(0, count).map((i) => `${kind} ${i}`)
   const [first] = await db('names').insert(
     words.map((one) => ({ job_id: jobId, kind, hash: digest('sha1', one), words: one })),
@@ -42,7 +44,7 @@ async function insertNames(db: Db, jobId: number, kind: NameKind, count: number)
 }
 
 /** All ids of a filter, page after page. */
-async function pages(db: Db, jobId: number, filter: FindingFilter): Promise<number[][]> {
+async function pages(db: Db, jobId: JobId, filter: FindingFilter): Promise<number[][]> {
   const found: number[][] = []
   for (let page = await pageOfFindings(db, jobId, filter, null); page.length > 0; ) {
     found.push(page.map(({ id }) => id))
@@ -52,7 +54,7 @@ async function pages(db: Db, jobId: number, filter: FindingFilter): Promise<numb
   return found
 }
 
-const firstPage = (jobId: number, filter: FindingFilter): Page => ({
+const firstPage = (jobId: JobId, filter: FindingFilter): Page => ({
   jobId,
   filter,
   tier: () => {},
@@ -64,7 +66,7 @@ const firstPage = (jobId: number, filter: FindingFilter): Page => ({
 })
 
 /** The same, from the index of words in one piece. */
-const fromIndex = async (db: Db, jobId: number, words: string, direction: 'asc' | 'desc') =>
+const fromIndex = async (db: Db, jobId: JobId, words: string, direction: 'asc' | 'desc') =>
   (
     await db('findings')
       .where({ job_id: jobId, category: 'messages' })
@@ -115,7 +117,7 @@ describe('a search for frequent words', () => {
 /** A search of messages as the database holds them, said once more without it. */
 type Holds = (message: Made) => boolean
 interface Made {
-  id: number
+  id: FindingId
   n: number
   when: number | null
   title: string
@@ -170,8 +172,9 @@ describe('a search', () => {
     const rows = await db('findings').where({ job_id: jobId }).select('*')
     const made: Made[] = rows.map((row) => ({
       ...row,
-      id: Number(row.id),
-      n: Number(/number(\d+)/.exec(row.text)?.[1]),
+      id: row.id,
+      text: row.text ?? '',
+      n: Number(/number(\d+)/.exec(row.text ?? '')?.[1]),
       when: row.happened_at?.getTime() ?? null,
     }))
     for (const [words, more, holds] of SEARCHES)

@@ -1,6 +1,6 @@
 import { describe, expect, inject, it } from 'vitest'
 import { markUnsettled, unsettledJobs } from '../../apps/workbench/src/database/jobs.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
 import { changeBrief } from '../../apps/workbench/src/services/jobs.js'
 import { settleLeftOver } from '../../apps/workbench/src/services/settling.js'
 import { demoBackup } from '../setup/fixtures.js'

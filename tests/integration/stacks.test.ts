@@ -1,5 +1,7 @@
 import { expect, inject, it } from 'vitest'
 import { printsOf } from '../../apps/workbench/src/database/fingerprints.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
+import type { FindingId, SightingId } from '../../apps/workbench/src/domain/ids.js'
 import { stacksOf } from '../../apps/workbench/src/services/copies.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { workbenchWithTray } from './workbench.js'
@@ -8,20 +10,20 @@ const { folder } = demoBackup(inject('demoFolder'))
 
 it('pictures that are the same or look the same lie in one stack, and no others', async () => {
   const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
-  const sightings: { id: number; finding_id: number }[] = await bench
+  const sightings: { id: SightingId; finding_id: FindingId }[] = await bench
     .db('sightings')
     .where({ job_id: bench.jobId, category: 'photos' })
     .whereNotNull('content')
     .orderBy('id')
     .limit(6)
     .select('id', 'finding_id')
-  const [a, b, c, d, e, f] = sightings.map((one) => Number(one.finding_id)) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
+  const [a, b, c, d, e, f] = sightings.map((one) => asId<FindingId>(one.finding_id)) as [
+    FindingId,
+    FindingId,
+    FindingId,
+    FindingId,
+    FindingId,
+    FindingId,
   ]
   const look = (grey: number) => Buffer.alloc(16 * 16 * 3, grey)
   const coarse = (bits: bigint) => {
@@ -42,7 +44,7 @@ it('pictures that are the same or look the same lie in one stack, and no others'
   for (const [i, print] of prints.entries())
     await bench
       .db('fingerprints')
-      .insert({ ...print, sighting_id: sightings[i]?.id, job_id: bench.jobId, width: 10, height: 10 })
+      .insert({ ...print, sighting_id: asId<SightingId>(sightings[i]?.id), job_id: bench.jobId, width: 10, height: 10 })
   expect((await printsOf(bench.db, bench.jobId)).length).toBe(6)
   const stacks = new Map(await stacksOf(bench.db, bench.jobId))
   expect([...stacks.keys()].sort((x, y) => x - y)).toEqual([a, b, c].sort((x, y) => x - y))

@@ -4,6 +4,7 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
 import { allOf } from '../../apps/workbench/src/database/queries.js'
 import { suggestionsFor } from '../../apps/workbench/src/database/suggestions.js'
+import type { ReadId } from '../../apps/workbench/src/domain/ids.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { startRead } from '../../apps/workbench/src/services/sources.js'
 import { demoBackup } from '../setup/fixtures.js'
@@ -14,9 +15,9 @@ const CATEGORIES: CategoryId[] = ['messages', 'photos', 'contacts', 'notes', 'ev
 
 async function benchThatRead(): Promise<Workbench> {
   const bench = await workbenchWith(inject('databaseUrl'), folder)
-  await startRead(bench.db, bench.sourceId, CATEGORIES, ['live', 'residue'], [])
+  await startRead(bench.db, bench.sourceId, { categories: CATEGORIES, passes: ['live', 'residue'] })
   const id = await claimWork(bench.db, 'reads', 'test:1')
-  await runRead(bench.db, id as number, new AbortController().signal)
+  await runRead(bench.db, id as ReadId, new AbortController().signal)
   return bench
 }
 
@@ -61,12 +62,12 @@ describe('what a search offers', () => {
   it('spans the years in which there is something, the last first', async () => {
     const bench = await benchThatRead()
     const { years } = await suggestionsFor(bench.db, bench.jobId, 'messages')
-    const dates: Date[] = await bench
+    const dates: (Date | null)[] = await bench
       .db('findings')
       .where({ job_id: bench.jobId, category: 'messages' })
       .whereNotNull('happened_at')
       .pluck('happened_at')
-    const all = dates.map((date) => date.getUTCFullYear())
+    const all = dates.map((date) => date?.getUTCFullYear() ?? 0)
     expect(years[0]).toBe(Math.max(...all))
     expect(years.at(-1)).toBe(Math.min(...all))
     for (const year of [years[0], years.at(-1)])
@@ -82,7 +83,8 @@ describe('what a search offers', () => {
     const rows: { words: string; count: number }[] = await bench
       .db('findings')
       .join('names', 'names.id', 'findings.person_id')
-      .where({ 'findings.job_id': bench.jobId, category: 'messages' })
+      .where('findings.job_id', bench.jobId)
+      .where('category', 'messages')
       .groupBy('names.id', 'words')
       .count({ count: '*' })
       .select('words')

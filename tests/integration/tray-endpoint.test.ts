@@ -12,8 +12,8 @@ it('the endpoint of the tray makes one change at a time, and none of what it doe
   onTestFinished(() => database().destroy())
   const rows = Array.from({ length: 70 }, (_, i) => ({
     job_id: bench.jobId,
-    category: i % 2 ? 'calls' : 'notes',
-    standing: 'kept',
+    category: i % 2 ? ('calls' as const) : ('notes' as const),
+    standing: 'kept' as const,
     identity: `${i}`,
     title: `Finding ${i}`,
   }))

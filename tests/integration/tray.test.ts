@@ -3,6 +3,7 @@ import { Random } from '@lumbrin/standins/random'
 import { describe, expect, inject, it } from 'vitest'
 import { type Db, transact } from '../../apps/workbench/src/database/connection.js'
 import { listJobs } from '../../apps/workbench/src/database/jobs.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { inheritTray } from '../../apps/workbench/src/database/merging.js'
 import * as blocks from '../../apps/workbench/src/database/migrations/2026-11-27-tray-blocks.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
@@ -18,7 +19,8 @@ import {
   undoChange,
 } from '../../apps/workbench/src/database/tray.js'
 import { blocksOf, clearBits, findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { FindingId, JobId } from '../../apps/workbench/src/domain/ids.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource } from '../setup/made-source.js'
@@ -28,8 +30,8 @@ const CATEGORIES = ['messages', 'notes', 'calls'] as const
 const STANDINGS = ['kept', 'earlier', 'rebuilt'] as const
 
 interface Made {
-  id: number
-  job: number
+  id: FindingId
+  job: JobId
   category: (typeof CATEGORIES)[number]
   standing: (typeof STANDINGS)[number]
   bytes: number
@@ -48,7 +50,7 @@ async function twoJobs() {
       standing: random.pick(STANDINGS),
       bytes: i,
     }
-    made.push({ ...one, id: 0 })
+    made.push({ ...one, id: 0 as FindingId })
   }
   await bench.db('findings').insert(
     made.map(({ job, category, standing, bytes }, i) => ({
@@ -61,7 +63,7 @@ async function twoJobs() {
     })),
   )
   const ids: number[] = await bench.db('findings').orderBy('id').pluck('id')
-  for (const [i, one] of made.entries()) one.id = Number(ids[i])
+  for (const [i, one] of made.entries()) one.id = asId(ids[i])
   const { id: source } = await insertMadeSource(bench.db, bench.jobId, '/made', new Date())
   await bench.db.raw(
     `INSERT INTO sightings (finding_id, source_id, job_id, category, pass, ordinal, \`condition\`, title, fields, origin, missing, confidence)
@@ -72,8 +74,8 @@ async function twoJobs() {
   return { db: bench.db, job: bench.jobId, other: other.id, made }
 }
 
-const chosen = async (db: Db, job: number): Promise<number[]> =>
-  (await findingsInTray(db, job).orderBy('findings.id').pluck('findings.id')).map(Number)
+const chosen = async (db: Db, job: JobId): Promise<FindingId[]> =>
+  (await findingsInTray(db, job).orderBy('findings.id').pluck('findings.id')).map(asId<FindingId>)
 
 const ascending = (ids: Iterable<number>) => [...ids].sort((a, b) => a - b)
 
@@ -153,9 +155,9 @@ describe('the tray, held against a plain set', () => {
     // Each holds its first block until the other has one as well.
     const change = (first: number, second: number) =>
       transact(db, async (trx) => {
-        await clearBits(trx, job, blocksOf(trx, trx('findings').where({ 'findings.id': first })))
+        await clearBits(trx, job, blocksOf(trx, trx('findings').where('findings.id', first)))
         for (meeting++; meeting < 2; ) await sleep(5)
-        await clearBits(trx, job, blocksOf(trx, trx('findings').where({ 'findings.id': second })))
+        await clearBits(trx, job, blocksOf(trx, trx('findings').where('findings.id', second)))
       })
     await Promise.all([change(low, high), change(high, low)])
     expect(meeting).toBeGreaterThan(2)
@@ -187,7 +189,7 @@ describe('the tray, held against a plain set', () => {
 
   it('goes with a finding that becomes part of another', async () => {
     const { db, job, made } = await twoJobs()
-    const [a, b, c] = made.filter((one) => one.job === job).map((one) => one.id) as [number, number, number]
+    const [a, b, c] = made.filter((one) => one.job === job).map((one) => one.id) as [FindingId, FindingId, FindingId]
     await addToTray(db, job, [a])
     await inheritTray(db, job, a, c)
     await inheritTray(db, job, b, b)

@@ -15,7 +15,9 @@ import { isClosed } from '@lumbrin/core/categories/step-account'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
-import { findRead, listReads } from '../../apps/workbench/src/database/sources.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
+import { findRead } from '../../apps/workbench/src/database/sources.js'
+import type { FindingId, ReadId } from '../../apps/workbench/src/domain/ids.js'
 import { openFindingContent } from '../../apps/workbench/src/services/content.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
@@ -35,8 +37,7 @@ async function benchWithCopy() {
   const bench = await workbenchWith(inject('databaseUrl'), demo)
   const source = await addSource(bench.db, bench.jobId, copy)
   const read = async (categories: CategoryId[], again = false) => {
-    const earlier = await listReads(bench.db, bench.jobId)
-    const id = await startRead(bench.db, source, categories, ['live', 'residue'], earlier, again)
+    const id = await startRead(bench.db, source, { categories, passes: ['live', 'residue'], again })
     expect(await claimWork(bench.db, 'reads', 'test:1')).toBe(id)
     await runRead(bench.db, id, new AbortController().signal)
     return findRead(bench.db, id)
@@ -84,7 +85,7 @@ describe('a read that could not have everything', () => {
     expect((await read(['photos'], true))?.state).toBe('done')
     expect(await counts(), 'nothing is stored twice').toEqual(before)
     for (const { id } of missing) {
-      const content = await openFindingContent(db, Number(id))
+      const content = await openFindingContent(db, asId(id))
       expect(content?.source.size).toBeGreaterThan(0)
       await content?.source.close()
     }
@@ -97,14 +98,14 @@ describe('a read that could not have everything', () => {
     await read(['photos'])
     const missing = (
       await db('findings').where({ job_id: jobId }).whereIn('content_state', ['lost', 'gone', 'unreadable']).pluck('id')
-    ).map(Number)
-    const [one] = missing as [number]
+    ).map(asId<FindingId>)
+    const [one] = missing as [FindingId]
     expect(await tryContentAgain(db, one)).toEqual({ had: 0, reads: [] })
     for (const path of gone) renameSync(`${path}.away`, path)
     const { reads } = await tryContentAgain(db, one)
     expect(reads, 'what the item did not learn of its content is read again').toHaveLength(1)
     await claimWork(db, 'reads', 'test:1')
-    await runRead(db, reads[0] as number, new AbortController().signal)
+    await runRead(db, reads[0] as ReadId, new AbortController().signal)
     for (const id of missing) {
       expect(await db('findings').where({ id }).first('content_state')).toEqual({ content_state: 'present' })
       const { source } = await openFindingContent(db, id)
@@ -116,7 +117,7 @@ describe('a read that could not have everything', () => {
   it('takes the silence of a damaged store for nothing, until it was read whole', async () => {
     const { db, jobId, sourceId, read, place, counts } = await benchWithCopy()
     // The same state from an undamaged copy: all of it is kept.
-    const whole = await startRead(db, sourceId, ['messages'], ['live'], [])
+    const whole = await startRead(db, sourceId, { categories: ['messages'], passes: ['live'] })
     await claimWork(db, 'reads', 'test:1')
     await runRead(db, whole, new AbortController().signal)
     const kept = async () =>

@@ -3,9 +3,10 @@ import { randomBytes } from 'node:crypto'
 import { inject, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { connect, type Db } from '../../apps/workbench/src/database/connection.js'
-import { listReads } from '../../apps/workbench/src/database/sources.js'
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { FindingId, JobId, ReadId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
@@ -14,9 +15,9 @@ import { scratchFolder } from '../setup/fixtures.js'
 export interface Workbench {
   db: Db
   url: string
-  jobId: number
-  sourceId: number
-  startRead(): Promise<number>
+  jobId: JobId
+  sourceId: SourceId
+  startRead(): Promise<ReadId>
 }
 
 async function makeTables(db: Db): Promise<void> {
@@ -64,7 +65,7 @@ export async function workbenchWith(serverUrl: string, folder: string): Promise<
     url,
     jobId: job.id,
     sourceId,
-    startRead: async () => startRead(db, sourceId, [], [], await listReads(db, job.id)),
+    startRead: async () => startRead(db, sourceId, {}),
   }
 }
 
@@ -73,12 +74,12 @@ export async function workbenchWithTray(
   serverUrl: string,
   folder: string,
   category: 'photos' | 'messages',
-): Promise<Workbench & { root: string; ids: number[] }> {
+): Promise<Workbench & { root: string; ids: FindingId[] }> {
   const bench = await workbenchWith(serverUrl, folder)
-  const id = await startRead(bench.db, bench.sourceId, [category], [], [])
+  const id = await startRead(bench.db, bench.sourceId, { categories: [category] })
   await claimWork(bench.db, 'reads', 'test:1')
   await runRead(bench.db, id, new AbortController().signal)
-  const ids = (await bench.db('findings').where({ category }).pluck('id')).map(Number)
+  const ids = (await bench.db('findings').where({ category }).pluck('id')).map(asId<FindingId>)
   await addToTray(bench.db, bench.jobId, ids)
   return { ...bench, root: process.env.LUMBRIN_ROOTS ?? '', ids }
 }

@@ -3,6 +3,7 @@ import { CloudData } from '@lumbrin/standins/cloud/data'
 import { DEMO_ACCOUNT, demoAccounts } from '@lumbrin/standins/cloud/demo'
 import { CloudService } from '@lumbrin/standins/cloud/service'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
+import type { JobId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import {
   addArchives,
   addLibrary,
@@ -20,12 +21,12 @@ export const isInCloud = (capture: Capture): boolean => capture.kind === 'cloud-
 export class LivedAccount {
   private constructor(
     readonly db: Db,
-    readonly jobId: number,
+    readonly jobId: JobId,
     readonly service: CloudService,
   ) {}
 
   /** Undefined: nothing of the life is in the cloud. */
-  static async of(db: Db, jobId: number, captures: readonly Capture[]): Promise<LivedAccount | undefined> {
+  static async of(db: Db, jobId: JobId, captures: readonly Capture[]): Promise<LivedAccount | undefined> {
     if (!captures.some(isInCloud)) return undefined
     const data = new CloudData()
     for (const { kind, folder, id } of captures)
@@ -40,7 +41,7 @@ export class LivedAccount {
   }
 
   /** Adds what was captured into the cloud to the job; undefined: it was captured elsewhere. */
-  async add(capture: Capture): Promise<number | undefined> {
+  async add(capture: Capture): Promise<SourceId | undefined> {
     const { db, jobId } = this
     if (capture.kind === 'cloud-backup') return addSnapshot(db, jobId, `life-${capture.id}`)
     if (capture.kind === 'library') return addLibrary(db, jobId)

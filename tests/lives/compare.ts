@@ -1,4 +1,6 @@
+import { asId } from '../../apps/workbench/src/database/json.js'
 import { listSources } from '../../apps/workbench/src/database/sources.js'
+import type { FindingId, SightingId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { openFindingContent } from '../../apps/workbench/src/services/content.js'
 import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { jobRoute } from '../../apps/workbench/src/services/route.js'
@@ -13,7 +15,7 @@ const NOW = BEGIN + (SPAN + 1) * DAY
 
 /** Every claim of a job, against what happened in the life. */
 export class Comparison {
-  readonly #dates = new Map<string, Map<number, number>>()
+  readonly #dates = new Map<string, Map<SourceId, number>>()
 
   constructor(readonly job: LivedJob) {}
 
@@ -50,7 +52,7 @@ export class Comparison {
       const best = seen.find(({ id }) => id === Number(row.best_sighting_id))
       this.job.check(what, 'date of the best copy', best?.at, should.best)
       this.#checkShown(what, item, states, seen)
-      await this.#checkContent(what, item, Number(row.id), states, seen)
+      await this.#checkContent(what, item, asId(row.id), states, seen)
       // A device is read at another moment each time.
       const moment = (at: number | null | undefined) => (at != null && at > NOW ? 'now' : at)
       const times = { from: moment(claim.from), to: moment(claim.to), best: moment(best?.at) }
@@ -66,14 +68,14 @@ export class Comparison {
     return claims
   }
 
-  async #seenOf(finding: number, category: string): Promise<(Seen & { id: number })[]> {
+  async #seenOf(finding: FindingId, category: string): Promise<(Seen & { id: SightingId })[]> {
     const rows = await this.job
       .db('sightings')
       .where({ finding_id: finding })
       .select('id', 'source_id', 'condition', 'content_state')
     const dates = await this.#datesOf(category)
     return rows.map((row) => ({
-      id: Number(row.id),
+      id: asId(row.id),
       capture: [...this.job.sources].find(([, id]) => id === row.source_id)?.[0] as Capture,
       at: dates.get(row.source_id) ?? 0,
       condition: row.condition,
@@ -82,16 +84,17 @@ export class Comparison {
   }
 
   /** When each source shows a category: of a device, when what it is read from was fetched. */
-  async #datesOf(category: string): Promise<Map<number, number>> {
+  async #datesOf(category: string): Promise<Map<SourceId, number>> {
     const kept = this.#dates.get(category)
     if (kept) return kept
     const steps = await this.job
       .db('read_steps')
       .join('reads', 'reads.id', 'read_steps.read_id')
-      .where({ 'reads.job_id': this.job.jobId, category })
+      .where('reads.job_id', this.job.jobId)
+      .where('category', category)
       .whereNotNull('taken_at')
       .select('source_id', 'taken_at')
-    const known = new Map(steps.map((step) => [Number(step.source_id), step.taken_at.getTime() as number]))
+    const known = new Map(steps.map((step) => [step.source_id, step.taken_at?.getTime() ?? 0]))
     const sources = await listSources(this.job.db, this.job.jobId)
     const dates = new Map(sources.map(({ id, takenAt }) => [id, known.get(id) ?? takenAt?.getTime() ?? 0]))
     this.#dates.set(category, dates)
@@ -102,7 +105,7 @@ export class Comparison {
     const dates = await this.#datesOf(category)
     return this.job.captures.map((capture) => ({
       capture,
-      at: dates.get(this.job.sources.get(capture) as number) ?? 0,
+      at: dates.get(this.job.sources.get(capture) as SourceId) ?? 0,
       read: capture !== this.job.captures[0] || !this.job.skipped.has(category),
     }))
   }
@@ -121,7 +124,7 @@ export class Comparison {
   async #checkContent(
     what: string,
     item: LifeItem,
-    finding: number,
+    finding: FindingId,
     states: readonly KnownState[],
     seen: readonly Seen[],
   ): Promise<void> {
@@ -216,7 +219,7 @@ export class Comparison {
   async #checkCost(): Promise<void> {
     if (this.job.captures.length < 2) return
     const [first, second] = this.job.shuffled(this.job.captures) as [Capture, Capture]
-    const ids = [first, second].map((one) => this.job.sources.get(one) as number) as [number, number]
+    const ids = [first, second].map((one) => this.job.sources.get(one) as SourceId) as [SourceId, SourceId]
     const { lines, notCompared } = await restoreCost(this.job.db, this.job.jobId, ...ids)
     for (const category of new Set(this.job.life.items.map((item) => item.category))) {
       const states = await this.#statesOf(category)

@@ -9,9 +9,10 @@ import { StandInMultiplexer } from '@lumbrin/standins/device/multiplexer'
 import type { Random } from '@lumbrin/standins/random'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
-import { findRead, listReads } from '../../apps/workbench/src/database/sources.js'
+import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { jobDevices } from '../../apps/workbench/src/database/states.js'
-import { briefSchema } from '../../apps/workbench/src/services/brief.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
+import type { JobId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { sayDeviceRole } from '../../apps/workbench/src/services/devices.js'
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { beginUnlock, lockState } from '../../apps/workbench/src/services/keyring.js'
@@ -30,10 +31,10 @@ export interface Outcome {
 
 /** A job over the captures of a life, which is read in one order out of many. */
 export class LivedJob {
-  jobId = 0
+  jobId = 0 as JobId
   wanted: readonly LifeCategory[] = []
   /** Sources by their captures. */
-  readonly sources = new Map<Capture, number>()
+  readonly sources = new Map<Capture, SourceId>()
   readonly skipped = new Set<string>()
   /** The phone on the cable; undefined: none is attached. */
   #attached: Attached | undefined
@@ -66,7 +67,7 @@ export class LivedJob {
         await sayDeviceRole(this.db, this.jobId, key, 'other')
   }
 
-  async #add(capture: Capture): Promise<number> {
+  async #add(capture: Capture): Promise<SourceId> {
     const added = await this.#account?.add(capture)
     if (added !== undefined) return added
     if (capture.kind !== 'device') return addSource(this.db, this.jobId, capture.folder)
@@ -108,8 +109,8 @@ export class LivedJob {
   }
 
   async #readPiece(capture: Capture, categories: readonly CategoryId[], passes: readonly Pass[]): Promise<void> {
-    const source = this.sources.get(capture) as number
-    const id = await startRead(this.db, source, categories, passes, await listReads(this.db, this.jobId))
+    const source = this.sources.get(capture) as SourceId
+    const id = await startRead(this.db, source, { categories, passes })
     for (let tries = 0; ; tries++) {
       const state = (await findRead(this.db, id))?.state
       if (state === 'done' || state === 'gaps') return

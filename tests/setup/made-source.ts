@@ -10,18 +10,19 @@ import {
   insertSource,
   keepAccount,
   listReads,
-  type SourceRow,
 } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
+import type { JobId } from '../../apps/workbench/src/domain/ids.js'
+import type { Source } from '../../apps/workbench/src/domain/source.js'
 
 /** A source of a job that lies nowhere: what it shows is stored by hand. All are of one device. */
 export async function insertMadeSource(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   path: string,
   takenAt: Date,
   encrypted = false,
-): Promise<SourceRow> {
+): Promise<Source> {
   const info = {
     kind: 'computer-backup' as const,
     layout: 'modern' as const,
@@ -44,7 +45,7 @@ export async function insertMadeSource(
 /** Stores what a made source shows in one step, as the reader does; with how far its store could be read. */
 export async function readMade(
   db: Db,
-  source: SourceRow,
+  source: Source,
   { category, pass }: ReadStep,
   sightings: readonly Sighting[],
   store: StoreState = 'whole',

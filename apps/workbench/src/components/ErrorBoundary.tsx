@@ -1,5 +1,5 @@
 import { Component, type ReactNode } from 'react'
-import { wordsOf } from './api'
+import { wordsOf } from '../api/client'
 
 /** Keeps a failing view from taking the page with it, and says the way out. */
 export class ErrorBoundary extends Component<{ children: ReactNode }, { failed: unknown }> {

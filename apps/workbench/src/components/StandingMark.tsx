@@ -1,6 +1,6 @@
 import { BIN_DAYS, type BinTime, binTime } from '@lumbrin/core/findings/bin-days'
 import type { Standing } from '@lumbrin/core/findings/standing'
-import { formatDay, plural } from './format'
+import { formatDay, plural } from '../domain/format'
 
 const RING = 2 * Math.PI * 5
 

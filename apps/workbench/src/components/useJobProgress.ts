@@ -1,6 +1,6 @@
 import { useEffect, useSyncExternalStore } from 'react'
-import type { JobProgress } from '../services/progress'
-import type { Wire } from './wire'
+import type { JobProgress } from '../domain/progress'
+import type { Wire } from '../domain/wire'
 
 type Progress = Wire<JobProgress>
 

@@ -1,5 +1,7 @@
+import type { ReturnEntry } from '../domain/bay.js'
+import type { JobId, ReturnId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { asJson, parsed } from './json.js'
+import { asId, asJson, parsed } from './json.js'
 
 /** Keeps when a device last trusted this computer. */
 export async function rememberTrust(db: Db, udid: string, at: Date): Promise<void> {
@@ -12,23 +14,11 @@ export async function trustedAt(db: Db, udids: readonly string[]): Promise<Map<s
   return new Map(rows.map((row) => [row.udid, row.trusted_at]))
 }
 
-/** Items that went back to a device at once. */
-export interface ReturnRow {
-  id: number
-  udid: string
-  deviceName: string
-  kind: string
-  ids: number[]
-  titles: string[]
-  at: Date
-  undoneAt: Date | null
-}
-
 export async function insertReturn(
   db: Db,
-  jobId: number,
-  { ids, titles, ...row }: Omit<ReturnRow, 'id' | 'undoneAt'>,
-): Promise<number> {
+  jobId: JobId,
+  { ids, titles, ...row }: Omit<ReturnEntry, 'id' | 'undoneAt'>,
+): Promise<ReturnId> {
   const [id] = await db('returns').insert({
     job_id: jobId,
     udid: row.udid,
@@ -38,10 +28,10 @@ export async function insertReturn(
     ids: asJson(ids),
     titles: asJson(titles),
   })
-  return id as number
+  return asId<ReturnId>(id)
 }
 
-export async function listReturns(db: Db, jobId: number): Promise<ReturnRow[]> {
+export async function listReturns(db: Db, jobId: JobId): Promise<ReturnEntry[]> {
   const rows = await db('returns').where({ job_id: jobId }).orderBy('id', 'desc')
   return rows.map((row) => ({
     id: row.id,
@@ -56,6 +46,6 @@ export async function listReturns(db: Db, jobId: number): Promise<ReturnRow[]> {
 }
 
 /** Marks a return as taken back; false: it was before. */
-export async function markUndone(db: Db, id: number): Promise<boolean> {
+export async function markUndone(db: Db, id: ReturnId): Promise<boolean> {
   return (await db('returns').where({ id }).whereNull('undone_at').update({ undone_at: new Date() })) === 1
 }

@@ -1,7 +1,14 @@
+import type { HandoverId, ReadId } from '../domain/ids.js'
 import { type Db, transact } from './connection.js'
+import { asId } from './json.js'
+import type { Claimable } from './tables.js'
 
 /** Kinds of work that the background process takes from the database. */
-export type WorkTable = 'reads' | 'handovers'
+export interface WorkId {
+  reads: ReadId
+  handovers: HandoverId
+}
+export type WorkTable = keyof WorkId
 
 // A worker says every few seconds that it lives; one that has been silent this long is taken for dead.
 const SILENT_SECONDS = 20
@@ -11,9 +18,9 @@ const SILENT_SECONDS = 20
  * computer or more, claim at the same time without ever getting the same piece. What somebody wants stopped still is:
  * whoever takes it over ends it.
  */
-export async function claimWork(db: Db, table: WorkTable, worker: string): Promise<number | undefined> {
+export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T] | undefined> {
   return transact(db, async (trx) => {
-    const row = await trx(table)
+    const row = await trx<Claimable>(table)
       .where({ state: 'queued' })
       .orWhere((dead) =>
         dead
@@ -27,16 +34,16 @@ export async function claimWork(db: Db, table: WorkTable, worker: string): Promi
     if (!row) return undefined
     const started = table === 'reads' ? { started_at: trx.raw('COALESCE(started_at, UTC_TIMESTAMP(3))') } : {}
     const state = trx.raw("IF(state = 'stopping', 'stopping', 'running')")
-    await trx(table)
+    await trx<Claimable>(table)
       .where({ id: row.id })
       .update({ state, claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
-    return row.id as number
+    return asId<WorkId[T]>(row.id)
   })
 }
 
 /** Says that the worker lives. */
-export async function beat(db: Db, table: WorkTable, id: number): Promise<void> {
-  await db(table)
+export async function beat<T extends WorkTable>(db: Db, table: T, id: WorkId[T]): Promise<void> {
+  await db<Claimable>(table)
     .where({ id })
     .update({ heartbeat_at: db.raw('UTC_TIMESTAMP(3)') })
 }
@@ -44,12 +51,13 @@ export async function beat(db: Db, table: WorkTable, id: number): Promise<void> 
 /** Gives back the work of processes on this computer that are gone, so that it goes on at once. */
 export async function releaseDead(db: Db, host: string, isAlive: (pid: number) => boolean): Promise<void> {
   for (const table of ['reads', 'handovers'] as const) {
-    const workers: string[] = await db(table)
+    const workers: (string | null)[] = await db<Claimable>(table)
       .whereIn('state', ['running', 'stopping'])
       .where('claimed_by', 'like', `${host}:%`)
       .distinct()
       .pluck('claimed_by')
-    for (const worker of workers) if (!isAlive(Number(worker.split(':').at(-1)))) await release(db, table, worker)
+    for (const worker of workers)
+      if (worker !== null && !isAlive(Number(worker.split(':').at(-1)))) await release(db, table, worker)
   }
 }
 
@@ -59,14 +67,16 @@ export async function releaseOwn(db: Db, worker: string): Promise<void> {
 }
 
 async function release(db: Db, table: WorkTable, worker: string): Promise<void> {
-  await db(table).where({ claimed_by: worker, state: 'running' }).update({ claimed_by: null, state: 'queued' })
+  await db<Claimable>(table)
+    .where({ claimed_by: worker, state: 'running' })
+    .update({ claimed_by: null, state: 'queued' })
   // Silent for long: whoever looks for work takes it over at once, and ends it.
-  await db(table)
+  await db<Claimable>(table)
     .where({ claimed_by: worker, state: 'stopping' })
     .update({ claimed_by: null, heartbeat_at: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 DAY') })
 }
 
 /** Who asked for a piece of work; an empty text: nobody said. */
-export async function askedBy(db: Db, table: WorkTable, id: number): Promise<string> {
-  return (await db(table).where({ id }).first('operator'))?.operator ?? ''
+export async function askedBy<T extends WorkTable>(db: Db, table: T, id: WorkId[T]): Promise<string> {
+  return (await db<Claimable>(table).where({ id }).first('operator'))?.operator ?? ''
 }

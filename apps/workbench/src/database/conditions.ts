@@ -1,15 +1,8 @@
 import type { Knex } from 'knex'
-import { parseSearch, type Search, type Term } from '../components/searchText.js'
+import type { Compared } from '../domain/difference.js'
+import type { JobId } from '../domain/ids.js'
+import { parseSearch, type Search, type Term } from '../domain/search-text.js'
 import { type NameKind, numbersWith } from './names.js'
-
-/** What two sources differ in, or agree on: as a restore of the first onto the state of the second. */
-export const COMPARED_PARTS = ['comes-back', 'wiped', 'changed', 'both'] as const
-export type ComparedPart = (typeof COMPARED_PARTS)[number]
-export interface Compared {
-  first: number
-  second: number
-  part: ComparedPart
-}
 
 /** How the words of a search are looked for: in their index, or in each finding that is read. */
 export type WordsBy = 'index' | 'reading'
@@ -40,7 +33,7 @@ export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay:
 }
 
 /** Everything that a search says must hold. What could not be understood of it is left out. */
-export function matchSearch(query: Knex.QueryBuilder, jobId: number, text: string, by: WordsBy = 'index'): void {
+export function matchSearch(query: Knex.QueryBuilder, jobId: JobId, text: string, by: WordsBy = 'index'): void {
   const search = parseSearch(text)
   const { terms, before, after } = search
   const indexed = by === 'index' ? beginnings(search) : []
@@ -54,7 +47,7 @@ export function matchSearch(query: Knex.QueryBuilder, jobId: number, text: strin
   if (before) query.where('findings.happened_at', '<', new Date(before))
 }
 
-function matchTerm(query: Knex.QueryBuilder, jobId: number, term: Term): void {
+function matchTerm(query: Knex.QueryBuilder, jobId: JobId, term: Term): void {
   const { not } = term
   switch (term.kind) {
     case 'word':
@@ -79,7 +72,7 @@ function oneOf(query: Knex.QueryBuilder, column: string, values: readonly (strin
 }
 
 /** Findings that point to one of the names that hold a text. */
-function matchName(query: Knex.QueryBuilder, jobId: number, kind: NameKind, text: string, not: boolean): void {
+function matchName(query: Knex.QueryBuilder, jobId: JobId, kind: NameKind, text: string, not: boolean): void {
   const column = `findings.${kind}_id`
   const named = (names: Knex.QueryBuilder) =>
     names.from('names').where({ job_id: jobId, kind }).where('words', 'like', pattern(text)).select('id')

@@ -1,6 +1,7 @@
 import { placesOf } from '@lumbrin/core/categories/content-state'
 import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { JobId, SourceId } from '../domain/ids.js'
 import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'
 import { restand } from './standings.js'
@@ -16,7 +17,7 @@ export const placeKey = ({ domain, path }: { domain: string; path: string }): st
 /** Sightings of a source whose contents another try may bring, by the places of their files. */
 export async function awaitedContents(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   categories: readonly CategoryId[],
 ): Promise<Map<string, AwaitedContent[]>> {
   const byPlace = new Map<string, AwaitedContent[]>()
@@ -47,7 +48,7 @@ const CHUNK = 1000
 /** Keeps what can be had of contents, and works out again what is claimed of their findings. */
 export async function storeContentStates(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   states: ReadonlyMap<number, ContentState>,
 ): Promise<void> {
   const all = [...states]
@@ -77,7 +78,7 @@ export async function storeContentStates(
 /** How many sightings of each step of a source have which content. */
 export async function countContents(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
 ): Promise<Map<string, { [state in ContentState]?: number }>> {
   const rows: { category: string; pass: string; content_state: ContentState; count: number }[] = await db('sightings')
     .where({ source_id: sourceId })

@@ -1,21 +1,14 @@
-import type { Standing } from '@lumbrin/core/findings/standing'
+import type { FindingFilter } from '../domain/filter.js'
+import type { Day } from '../domain/finding.js'
+import type { FindingId, JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { type FindingFilter, filtered, IS_LOST } from './queries.js'
-
-/** A day of a month with what it holds. */
-export interface Day {
-  day: string
-  total: number
-  /** Of them: gone from the device. */
-  lost: number
-  /** The first few, in the order of their times. */
-  first: { id: number; title: string; standing: Standing }[]
-}
+import { asId } from './json.js'
+import { filtered, IS_LOST } from './queries.js'
 
 const MOST_TITLES = 3
 
 /** The days of a month (`2026-05`) on which there are findings of a filter. */
-export async function daysOfMonth(db: Db, jobId: number, filter: FindingFilter, month: string): Promise<Day[]> {
+export async function daysOfMonth(db: Db, jobId: JobId, filter: FindingFilter, month: string): Promise<Day[]> {
   const [year = 0, number = 0] = month.split('-').map(Number)
   const counted: { day: string; total: number; lost: number }[] = await filtered(db, jobId, {
     ...filter,
@@ -47,7 +40,7 @@ export async function daysOfMonth(db: Db, jobId: number, filter: FindingFilter, 
  * The first findings of each of these days, in order: a few steps in an index for each, however many the day has. A search
  * for words is made once for all of them instead.
  */
-async function firstOfDays(db: Db, jobId: number, filter: FindingFilter, days: readonly string[]) {
+async function firstOfDays(db: Db, jobId: JobId, filter: FindingFilter, days: readonly string[]) {
   const firsts = new Map<string, Day['first']>()
   const [first, last] = [days[0], days.at(-1)]
   if (first === undefined || last === undefined) return firsts
@@ -70,7 +63,7 @@ async function firstOfDays(db: Db, jobId: number, filter: FindingFilter, days: r
     : await db.unionAll(days.map(ofDay), true)
   for (const row of rows) {
     const known = firsts.get(row.day)
-    const finding = { id: Number(row.id), title: row.title, standing: row.standing }
+    const finding = { id: asId<FindingId>(row.id), title: row.title, standing: row.standing }
     if (known) known.push(finding)
     else firsts.set(row.day, [finding])
   }

@@ -1,16 +1,17 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
+import type { FindingId, JobId, SourceId } from '../domain/ids.js'
+import type { StepRow } from '../domain/source.js'
 import { type Db, isRefusal, transact } from './connection.js'
-import { asJson } from './json.js'
+import { asId, asJson } from './json.js'
 import { adoptLikeOnes, dropEmpty, identitiesOf, type Keys, keysOf, versionOf } from './merging.js'
 import { hasOf, nameIds } from './names.js'
-import type { StepRow } from './sources.js'
 import { restand } from './standings.js'
 
 /** Where a batch of sightings comes from. */
 export interface BatchOrigin {
-  jobId: number
-  sourceId: number
+  jobId: JobId
+  sourceId: SourceId
   category: CategoryId
   pass: Pass | typeof PICKED
   /** Position of the batch's first sighting within its step. */
@@ -46,7 +47,13 @@ export async function storeBatch(
     await trx.batchInsert(
       'sightings',
       seen.map(({ sighting, content }, i) => ({
-        ...sightingRow(sighting, keys[i] as Keys, ids.get(identities[i] as string) as number, origin, origin.first + i),
+        ...sightingRow(
+          sighting,
+          keys[i] as Keys,
+          ids.get(identities[i] as string) as FindingId,
+          origin,
+          origin.first + i,
+        ),
         content_state: content,
         person_id: names[i]?.person ?? null,
         talk_id: names[i]?.talk ?? null,
@@ -140,7 +147,7 @@ async function findingIds(
   batch: readonly Sighting[],
   identities: string[],
   origin: BatchOrigin,
-): Promise<Map<string, number>> {
+): Promise<Map<string, FindingId>> {
   const fresh = new Map(batch.map((sighting, i) => [identities[i] as string, sighting]))
   const known = await knownIds(trx, [...fresh.keys()], origin)
   for (const identity of known.keys()) fresh.delete(identity)
@@ -149,19 +156,23 @@ async function findingIds(
     job_id: origin.jobId,
     category: origin.category,
     identity,
-    standing: 'partial',
+    standing: 'partial' as const,
     ...shownOf(sighting),
   }))
   await trx('findings').insert(rows).onConflict().ignore()
   return new Map([...known, ...(await knownIds(trx, [...fresh.keys()], origin))])
 }
 
-async function knownIds(trx: Db, identities: string[], { jobId, category }: BatchOrigin): Promise<Map<string, number>> {
+async function knownIds(
+  trx: Db,
+  identities: string[],
+  { jobId, category }: BatchOrigin,
+): Promise<Map<string, FindingId>> {
   const rows = await trx('findings')
     .where({ job_id: jobId, category })
     .whereIn('identity', identities)
     .select('id', 'identity')
-  return new Map(rows.map((row) => [row.identity, Number(row.id)]))
+  return new Map(rows.map((row) => [row.identity, asId(row.id)]))
 }
 
 function shownOf(sighting: Sighting) {
@@ -178,7 +189,7 @@ function shownOf(sighting: Sighting) {
   }
 }
 
-function sightingRow(sighting: Sighting, keys: Keys, findingId: number, origin: BatchOrigin, ordinal: number) {
+function sightingRow(sighting: Sighting, keys: Keys, findingId: FindingId, origin: BatchOrigin, ordinal: number) {
   return {
     finding_id: findingId,
     job_id: origin.jobId,
@@ -206,14 +217,14 @@ function sightingRow(sighting: Sighting, keys: Keys, findingId: number, origin: 
 export async function storePicked(
   db: Db,
   { sighting, content }: SeenSighting,
-  jobId: number,
-  sourceId: number,
-): Promise<number> {
+  jobId: JobId,
+  sourceId: SourceId,
+): Promise<FindingId> {
   return transact(db, async (trx) => {
     const origin: BatchOrigin = { jobId, sourceId, category: sighting.category, pass: PICKED, first: 0 }
     const keys = keysOf(sighting)
     const ids = await findingIds(trx, [sighting], [keys.identity], origin)
-    const id = [...ids.values()][0] as number
+    const id = [...ids.values()][0] as FindingId
     const seen = await trx('sightings').where({ finding_id: id, source_id: sourceId }).first('id')
     if (!seen) {
       const last = await trx('sightings').where({ source_id: sourceId, pass: PICKED }).max({ last: 'ordinal' }).first()

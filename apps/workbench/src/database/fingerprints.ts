@@ -1,14 +1,16 @@
 import { type CategoryId, type ContentRef, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
+import type { FindingId, JobId, SightingId, SourceId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asId, parsed } from './json.js'
+import type { FindingsTable } from './tables.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** A picture whose fingerprint is not known yet. */
 export interface Unprinted {
-  sightingId: number
-  jobId: number
-  sourceId: number
+  sightingId: SightingId
+  jobId: JobId
+  sourceId: SourceId
   content: ContentRef
 }
 
@@ -24,7 +26,7 @@ export async function unprintedAfter(db: Db, after: number, most: number): Promi
     .limit(most)
     .select('sightings.id', 'sightings.job_id', 'sightings.source_id', 'sightings.content')
   return rows.map((row) => ({
-    sightingId: Number(row.id),
+    sightingId: asId(row.id),
     jobId: row.job_id,
     sourceId: row.source_id,
     content: parsed(row.content),
@@ -52,11 +54,11 @@ export async function storePrint(db: Db, { sightingId, jobId }: Unprinted, print
 
 /** A fingerprint with the finding that it belongs to. */
 export interface FoundPrint extends Print {
-  findingId: number
+  findingId: FindingId
 }
 
 /** All fingerprints of a job. */
-export async function printsOf(db: Db, jobId: number): Promise<FoundPrint[]> {
+export async function printsOf(db: Db, jobId: JobId): Promise<FoundPrint[]> {
   const rows = await db('fingerprints')
     .join('sightings', 'sightings.id', 'fingerprints.sighting_id')
     .where('fingerprints.job_id', jobId)
@@ -64,7 +66,7 @@ export async function printsOf(db: Db, jobId: number): Promise<FoundPrint[]> {
     .orderBy('fingerprints.sighting_id')
     .select('sightings.finding_id', 'sha256', 'coarse', 'fine', 'width', 'height')
   return rows.map((row) => ({
-    findingId: Number(row.finding_id),
+    findingId: asId(row.finding_id),
     sha256: row.sha256,
     coarse: row.coarse && (row.coarse as Buffer).readBigUInt64BE(0),
     fine: row.fine,
@@ -74,13 +76,13 @@ export async function printsOf(db: Db, jobId: number): Promise<FoundPrint[]> {
 }
 
 /** How many fingerprints a job has: a list that is kept is as good as new while this stays. */
-export async function countPrints(db: Db, jobId: number): Promise<number> {
+export async function countPrints(db: Db, jobId: JobId): Promise<number> {
   return Number((await db('fingerprints').where({ job_id: jobId }).count({ n: '*' }).first())?.n ?? 0)
 }
 
 /** A finding as a copy is shown. */
 export interface CopyLine {
-  id: number
+  id: FindingId
   category: CategoryId
   title: string
   standing: Standing
@@ -88,14 +90,13 @@ export interface CopyLine {
   inTray: boolean
 }
 
-export async function copyLines(db: Db, jobId: number, ids: readonly number[]): Promise<CopyLine[]> {
-  // biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-  const rows: any[] = await joinTray(db, db('findings'))
+export async function copyLines(db: Db, jobId: JobId, ids: readonly number[]): Promise<CopyLine[]> {
+  const rows: (FindingsTable & { in_tray: unknown })[] = await joinTray(db, db('findings'))
     .where('findings.job_id', jobId)
     .whereIn('findings.id', [...ids])
     .select('findings.id', 'category', 'title', 'standing', 'bytes', db.raw(IN_TRAY))
   return rows.map((row) => ({
-    id: Number(row.id),
+    id: asId(row.id),
     category: row.category,
     title: row.title,
     standing: row.standing,
@@ -105,14 +106,15 @@ export async function copyLines(db: Db, jobId: number, ids: readonly number[]): 
 }
 
 /** Other findings that bear the same file name and have their content. */
-export async function namesakesOf(db: Db, jobId: number, finding: { id: number; title: string }): Promise<number[]> {
+export async function namesakesOf(db: Db, jobId: JobId, finding: { id: number; title: string }): Promise<FindingId[]> {
   const ids = await db('findings')
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
-    .where({ 'findings.job_id': jobId, 'findings.title': finding.title })
+    .where('findings.job_id', jobId)
+    .where('findings.title', finding.title)
     .whereIn('findings.category', [...PICTURE_CATEGORIES])
     .whereNot('findings.id', finding.id)
     .whereNotNull('sightings.content')
     .limit(50)
     .pluck('findings.id')
-  return ids.map(Number)
+  return ids.map(asId<FindingId>)
 }

@@ -1,37 +1,13 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { PackageSummary } from '@lumbrin/core/export/package'
+import type { Handover, HandoverOptions, HandoverState } from '../domain/handover.js'
+import type { HandoverId, JobId } from '../domain/ids.js'
 import { actingNow } from './acting.js'
 import type { Db } from './connection.js'
-import { asJson, parsed } from './json.js'
+import { asId, asJson, parsed } from './json.js'
 import { fromStored, toStored } from './places.js'
+import type { HandoversTable } from './tables.js'
 
-// Stored in handovers.state: renaming a value needs a migration.
-export type HandoverState = 'queued' | 'running' | 'stopping' | 'stopped' | 'done' | 'failed'
-
-/** How a package is written; stored with the handover, since it may be written long after it was asked for. */
-export interface HandoverOptions {
-  /** By category; one that is not named is written in its own formats. */
-  formats: Partial<Record<CategoryId, string[]>>
-  duplicates: 'once' | 'each'
-}
-
-export interface HandoverRow {
-  id: number
-  jobId: number
-  kind: 'folder' | 'zip'
-  destination: string
-  state: HandoverState
-  done: number
-  total: number
-  options: HandoverOptions
-  summary: PackageSummary | null
-  error: string | null
-  createdAt: Date
-  endedAt: Date | null
-}
-
-// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-const toHandover = (raw: any): HandoverRow => ({
+const toHandover = (raw: HandoversTable): Handover => ({
   id: raw.id,
   jobId: raw.job_id,
   kind: raw.kind,
@@ -51,12 +27,12 @@ const placed = (summary: PackageSummary | null, place: (path: string) => string)
 
 export async function insertHandover(
   db: Db,
-  jobId: number,
-  kind: HandoverRow['kind'],
+  jobId: JobId,
+  kind: Handover['kind'],
   destination: string,
   total: number,
   options: HandoverOptions,
-): Promise<number> {
+): Promise<HandoverId> {
   const [id] = await db('handovers').insert({
     job_id: jobId,
     kind,
@@ -67,21 +43,21 @@ export async function insertHandover(
     operator: actingNow(),
     created_at: new Date(),
   })
-  return id as number
+  return asId<HandoverId>(id)
 }
 
-export async function listHandovers(db: Db, jobId: number): Promise<HandoverRow[]> {
+export async function listHandovers(db: Db, jobId: JobId): Promise<Handover[]> {
   return (await db('handovers').where({ job_id: jobId }).orderBy('id', 'desc')).map(toHandover)
 }
 
-export async function findHandover(db: Db, id: number): Promise<HandoverRow | undefined> {
+export async function findHandover(db: Db, id: HandoverId): Promise<Handover | undefined> {
   const raw = await db('handovers').where({ id }).first()
   return raw && toHandover(raw)
 }
 
 export async function updateHandover(
   db: Db,
-  id: number,
+  id: HandoverId,
   change: { done?: number; destination?: string },
 ): Promise<void> {
   const { destination } = change
@@ -93,7 +69,7 @@ export async function updateHandover(
 /** Moves a handover on, if it is in one of these states. False: it is not. */
 export async function moveHandover(
   db: Db,
-  id: number,
+  id: HandoverId,
   from: readonly HandoverState[],
   to: HandoverState,
 ): Promise<boolean> {
@@ -108,7 +84,7 @@ export async function moveHandover(
 
 export async function endHandover(
   db: Db,
-  id: number,
+  id: HandoverId,
   result: { summary: PackageSummary } | { error: string },
 ): Promise<void> {
   const summary = 'summary' in result ? asJson(placed(result.summary, toStored)) : null

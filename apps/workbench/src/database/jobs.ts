@@ -1,31 +1,12 @@
 import { randomBytes, randomUUID } from 'node:crypto'
-import { type Brief, briefSchema } from '../services/brief.js'
+import { type Brief, brief as briefSchema } from '../domain/brief.js'
+import type { JobId } from '../domain/ids.js'
+import type { Job, JobSummary } from '../domain/job.js'
 import { type Db, transact } from './connection.js'
-import { asJson } from './json.js'
-
-/** A job as it is stored. */
-export interface JobRow {
-  id: number
-  number: string
-  /** Unlike the number, no other installation has it. */
-  uid: string
-  owner: string
-  brief: Brief
-  createdAt: Date
-  /** When its content was removed; null: it is there. */
-  purgedAt: Date | null
-}
-
-/** A job with what the list of jobs shows. */
-export interface JobListRow extends JobRow {
-  sources: number
-  findings: number
-  tray: number
-  handovers: number
-}
+import { asId, asJson } from './json.js'
 
 type Raw = {
-  id: number
+  id: JobId
   number: string
   uid: string
   owner: string
@@ -34,7 +15,7 @@ type Raw = {
   purged_at: Date | null
 }
 
-const fromRaw = (raw: Raw): JobRow => ({
+const fromRaw = (raw: Raw): Job => ({
   id: raw.id,
   number: raw.number,
   uid: raw.uid,
@@ -45,7 +26,7 @@ const fromRaw = (raw: Raw): JobRow => ({
 })
 
 /** All jobs, newest first, with their counts. */
-export async function listJobs(db: Db): Promise<JobListRow[]> {
+export async function listJobs(db: Db): Promise<JobSummary[]> {
   const rowsIn = (table: string) => db(table).whereRaw('?? = ??', [`${table}.job_id`, 'jobs.id'])
   const count = (table: string) => rowsIn(table).count('*').as(`${table}_count`)
   const chosen = rowsIn('tray_blocks').select(db.raw('COALESCE(SUM(BIT_COUNT(bits)), 0)')).as('tray_count')
@@ -61,13 +42,13 @@ export async function listJobs(db: Db): Promise<JobListRow[]> {
   }))
 }
 
-export async function findJob(db: Db, id: number): Promise<JobRow | undefined> {
+export async function findJob(db: Db, id: JobId): Promise<Job | undefined> {
   const raw = await db('jobs').where({ id }).first()
   return raw && fromRaw(raw)
 }
 
 /** True from the moment on when its purge began. */
-export async function isPurged(db: Db, id: number): Promise<boolean> {
+export async function isPurged(db: Db, id: JobId): Promise<boolean> {
   return (await db('jobs').where({ id }).whereNotNull('purge_began_at').first('id')) !== undefined
 }
 
@@ -75,7 +56,7 @@ export async function isPurged(db: Db, id: number): Promise<boolean> {
  * Stores a new job under the next number of its year, such as 2026-0007-K7QX: the letters are the installation's own, so
  * that no two installations give the same number.
  */
-export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow> {
+export async function insertJob(db: Db, brief: Brief, now: Date): Promise<Job> {
   const mark = await installationMark(db)
   return transact(db, async (trx) => {
     const year = now.getUTCFullYear()
@@ -94,7 +75,7 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<JobRow
       brief: asJson(brief),
       created_at: now,
     })
-    return { id: id as number, number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
+    return { id: asId(id), number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
   })
 }
 
@@ -122,7 +103,7 @@ async function installationMark(db: Db): Promise<string> {
  */
 export async function updateBrief(
   db: Db,
-  id: number,
+  id: JobId,
   brief: Brief,
   isMeant: (there: Brief) => boolean = () => true,
 ): Promise<boolean> {
@@ -137,28 +118,28 @@ export async function updateBrief(
 }
 
 /** Says that findings of a job are still to be settled with its brief. */
-export async function markUnsettled(db: Db, id: number): Promise<void> {
+export async function markUnsettled(db: Db, id: JobId): Promise<void> {
   await db('jobs').where({ id }).increment('unsettled', 1)
 }
 
 /** How many changes of a job's brief its findings are still to be settled with; 0: none. */
-export async function unsettledChanges(db: Db, id: number): Promise<number> {
+export async function unsettledChanges(db: Db, id: JobId): Promise<number> {
   return Number((await db('jobs').where({ id }).first('unsettled'))?.unsettled ?? 0)
 }
 
 /** Says that they are settled with so many changes, unless another one came since. */
-export async function markSettled(db: Db, id: number, changes: number): Promise<void> {
+export async function markSettled(db: Db, id: JobId, changes: number): Promise<void> {
   await db('jobs').where({ id, unsettled: changes }).update({ unsettled: 0 })
 }
 
-export async function unsettledJobs(db: Db): Promise<number[]> {
+export async function unsettledJobs(db: Db): Promise<JobId[]> {
   return db('jobs').where('unsettled', '>', 0).pluck('id')
 }
 
 const MOST_NAMES = 300
 
 /** Names of contacts, and of conversations with one person, most frequent first. */
-export async function namesIn(db: Db, jobId: number): Promise<string[]> {
+export async function namesIn(db: Db, jobId: JobId): Promise<string[]> {
   const names = await db('findings')
     .where({ job_id: jobId })
     .whereIn('category', ['contacts', 'messages', 'chats', 'calls'])

@@ -1,14 +1,8 @@
 import { digest } from '@lumbrin/core/io/hash'
+import type { JobId } from '../domain/ids.js'
+import type { LogEntry } from '../domain/job.js'
 import { actingNow } from './acting.js'
 import { type Db, transact } from './connection.js'
-
-export interface LogRow {
-  at: Date
-  action: string
-  detail: string
-  /** Who did it; an empty text: nobody said, or the application itself. */
-  operator: string
-}
 
 /** What the first entry of a job's log follows. */
 export const BEGINNING = '0'.repeat(64)
@@ -18,12 +12,12 @@ const longest = { operator: 100 }
 /** The hash of an entry: over the one before it and all that it says, so that none can be changed or taken out unseen. */
 export const entryHash = (
   previous: string,
-  { at, action, operator }: Omit<LogRow, 'detail'>,
+  { at, action, operator }: Omit<LogEntry, 'detail'>,
   detailHash: string,
 ): string => digest('sha256', JSON.stringify([previous, at.toISOString(), operator, action, detailHash]))
 
 /** Adds an entry to a job's log, in the name of who works now. */
-export async function appendLog(db: Db, jobId: number, action: string, detail: string): Promise<void> {
+export async function appendLog(db: Db, jobId: JobId, action: string, detail: string): Promise<void> {
   await transact(db, async (trx) => {
     const head = (await headOf(trx, jobId)) ?? (await beginLog(trx, jobId))
     const entry = { at: new Date(), action, operator: actingNow().slice(0, longest.operator) }
@@ -36,17 +30,17 @@ export async function appendLog(db: Db, jobId: number, action: string, detail: s
   })
 }
 
-const headOf = (trx: Db, jobId: number): Promise<LogHead | undefined> =>
+const headOf = (trx: Db, jobId: JobId): Promise<LogHead | undefined> =>
   trx('log_heads').where({ job_id: jobId }).forUpdate().first('entries', 'hash')
 
-async function beginLog(trx: Db, jobId: number): Promise<LogHead> {
+async function beginLog(trx: Db, jobId: JobId): Promise<LogHead> {
   const head = { entries: 0, hash: BEGINNING }
   await trx('log_heads').insert({ job_id: jobId, ...head })
   return head
 }
 
 /** A job's log, the newest entry first. */
-export async function listLog(db: Db, jobId: number): Promise<LogRow[]> {
+export async function listLog(db: Db, jobId: JobId): Promise<LogEntry[]> {
   return db('log').where({ job_id: jobId }).orderBy('id', 'desc').select('at', 'action', 'detail', 'operator')
 }
 
@@ -60,7 +54,7 @@ export interface LogHead {
   hash: string
 }
 
-export async function logHead(db: Db, jobId: number): Promise<LogHead> {
+export async function logHead(db: Db, jobId: JobId): Promise<LogHead> {
   const head = await db('log_heads').where({ job_id: jobId }).first('entries', 'hash')
   return head ?? { entries: 0, hash: BEGINNING }
 }
@@ -74,11 +68,11 @@ export interface LogCheck extends LogHead {
 const AT_ONCE = 5000
 
 /** Computes a job's log anew, entry by entry. Details that a purge took away are known by their hash alone. */
-export const checkLog = (db: Db, jobId: number): Promise<LogCheck> =>
+export const checkLog = (db: Db, jobId: JobId): Promise<LogCheck> =>
   // One transaction sees one state, whatever is added meanwhile.
   transact(db, (trx) => checked(trx, jobId), { isolationLevel: 'repeatable read' })
 
-async function checked(db: Db, jobId: number): Promise<LogCheck> {
+async function checked(db: Db, jobId: JobId): Promise<LogCheck> {
   const head = await logHead(db, jobId)
   const purged = (await db('jobs').where({ id: jobId }).whereNotNull('purge_began_at').first('id')) !== undefined
   const wrong: string[] = []
@@ -96,7 +90,7 @@ async function checked(db: Db, jobId: number): Promise<LogCheck> {
       previous = row.hash
     }
     if (rows.length < AT_ONCE) break
-    last = rows.at(-1).id
+    last = rows.at(-1)?.id ?? last
   }
   if (count !== head.entries) wrong.push(`${head.entries} entries were written, and ${count} are there.`)
   else if (previous !== head.hash) wrong.push('The newest entry is not the one that was written last.')

@@ -1,6 +1,7 @@
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import { digest } from '@lumbrin/core/io/hash'
+import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 import { blocksOf, clearBits, findingsInTray, insertBits } from './tray-blocks.js'
 
@@ -47,7 +48,7 @@ const NOT_SAID = new Set([
 const NAMED_BY_OTHERS: readonly CategoryId[] = ['messages', 'message-attachments', 'calls', 'voicemail']
 
 interface Place {
-  jobId: number
+  jobId: JobId
   category: CategoryId
 }
 
@@ -104,7 +105,8 @@ export async function adoptLikeOnes(trx: Db, keys: readonly Keys[], place: Place
   const { jobId, category } = place
   const orphans = await trx('sightings')
     .join('findings', 'findings.id', 'sightings.finding_id')
-    .where({ 'sightings.job_id': jobId, 'sightings.category': category })
+    .where('sightings.job_id', jobId)
+    .where('sightings.category', category)
     .whereIn('likeness', likenesses)
     .whereNull('strong')
     .select('sightings.id', 'likeness', 'finding_id', 'identity')
@@ -127,9 +129,9 @@ export async function adoptLikeOnes(trx: Db, keys: readonly Keys[], place: Place
 }
 
 /** What was chosen of a finding that becomes part of another stays chosen. */
-export async function inheritTray(trx: Db, jobId: number, from: number, to: number): Promise<void> {
+export async function inheritTray(trx: Db, jobId: JobId, from: number, to: number): Promise<void> {
   if (await findingsInTray(trx, jobId).where('findings.id', from).first('findings.id'))
-    await insertBits(trx, jobId, blocksOf(trx, trx('findings').where({ 'findings.id': to })))
+    await insertBits(trx, jobId, blocksOf(trx, trx('findings').where('findings.id', to)))
 }
 
 /** Removes findings that no sighting is left of; gives the others. */
@@ -143,7 +145,7 @@ export async function dropEmpty(trx: Db, ids: readonly number[]): Promise<number
   )
   const empty = ids.filter((id) => !kept.has(id))
   if (empty.length > 0) {
-    const jobs: number[] = await trx('findings').whereIn('id', empty).distinct('job_id').pluck('job_id')
+    const jobs: JobId[] = await trx('findings').whereIn('id', empty).distinct('job_id').pluck('job_id')
     for (const job of jobs) await clearBits(trx, job, blocksOf(trx, trx('findings').whereIn('findings.id', empty)))
     await trx('findings').whereIn('id', empty).delete()
   }

@@ -1,6 +1,8 @@
 import { placesOf } from '@lumbrin/core/categories/content-state'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import { digest } from '@lumbrin/core/io/hash'
+import type { JobId } from '../domain/ids.js'
+import type { Having } from '../domain/search-text.js'
 import type { Db } from './connection.js'
 
 /**
@@ -11,7 +13,6 @@ export type NameKind = 'person' | 'talk'
 
 /** What a finding has, as bits of one number. */
 export const HAS_BITS = { attachment: 1, content: 2, place: 4, reply: 8 } as const
-export type Having = keyof typeof HAS_BITS
 
 /** All numbers in which a bit is set. */
 export const numbersWith = (having: Having): number[] =>
@@ -46,7 +47,7 @@ export function hasOf(sighting: Sighting): number {
 /** The ids of the names of a batch, which are stored as far as they are new. */
 export async function nameIds(
   trx: Db,
-  jobId: number,
+  jobId: JobId,
   batch: readonly Sighting[],
 ): Promise<{ person: number | null; talk: number | null }[]> {
   const wanted = batch.map((sighting) => ({ person: personOf(sighting), talk: talkOf(sighting) }))
@@ -70,7 +71,7 @@ export async function nameIds(
   }))
 }
 
-async function idsOf(trx: Db, jobId: number, kind: NameKind, words: readonly string[]): Promise<Map<string, number>> {
+async function idsOf(trx: Db, jobId: JobId, kind: NameKind, words: readonly string[]): Promise<Map<string, number>> {
   const byHash = new Map([...new Set(words)].filter(Boolean).map((one) => [digest('sha1', one), one]))
   if (byHash.size === 0) return new Map()
   const known = () =>

@@ -1,20 +1,15 @@
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
-import { parseSearch } from '../components/searchText.js'
+import type { FindingFilter } from '../domain/filter.js'
+import type { FindingLine, PageEnd } from '../domain/finding.js'
+import type { Order } from '../domain/findings-query.js'
+import type { JobId } from '../domain/ids.js'
+import { parseSearch } from '../domain/search-text.js'
 import { beginnings } from './conditions.js'
 import type { Db } from './connection.js'
-import { type FindingFilter, type FindingLine, filtered, type Order, toLine } from './queries.js'
+import { filtered, toLine } from './queries.js'
 import { type InOrder, readInOrder, type Tier } from './reading-in-order.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
-
-/** Where a page of results ends: the next one starts behind it. Which of the values count depends on the order. */
-export interface PageEnd {
-  id: number
-  when: string | null
-  score: number
-  title: string
-  bytes: number
-}
 
 const PAGE_SIZE = 200
 
@@ -35,7 +30,7 @@ const COLUMNS: Record<Order, readonly [column: string, direction: Direction][]> 
 /** One page of findings in the asked order, by an index and without counting: its ids first, then their rows. */
 export async function pageOfFindings(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   filter: FindingFilter,
   after: PageEnd | null,
 ): Promise<FindingLine[]> {
@@ -51,7 +46,7 @@ export async function pageOfFindings(
 }
 
 /** The ids of the first findings of a stretch, in no order. */
-async function idsOfTier(db: Db, jobId: number, filter: FindingFilter, tier: Tier, size: number): Promise<number[]> {
+async function idsOfTier(db: Db, jobId: JobId, filter: FindingFilter, tier: Tier, size: number): Promise<number[]> {
   const ordered: InOrder = (query) => inOrder(query, COLUMNS[filter.order])
   const read = await readInOrder(db, { jobId, filter, tier, inOrder: ordered, size })
   if (read) return read

@@ -1,27 +1,15 @@
 import type { Standing } from '@lumbrin/core/findings/standing'
+import type { FindingFilter } from '../domain/filter.js'
+import type { Point, Points } from '../domain/finding.js'
+import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { type FindingFilter, filtered } from './queries.js'
-
-/** A finding that knows where it was made. */
-export interface Point {
-  id: number
-  latitude: number
-  longitude: number
-  standing: Standing
-  title: string
-}
-
-export interface Points {
-  points: Point[]
-  /** There are more than are given. */
-  more: boolean
-}
+import { filtered } from './queries.js'
 
 // What a map can show, and a browser take in.
 const MOST_POINTS = 20_000
 
 /** The findings of a filter that have a place on Earth, the newest first. */
-export async function pointsOf(db: Db, jobId: number, filter: FindingFilter): Promise<Points> {
+export async function pointsOf(db: Db, jobId: JobId, filter: FindingFilter): Promise<Points> {
   const degrees = (name: string) => db.raw(`JSON_VALUE(sightings.fields, '$.${name}') AS ${name}`)
   const rows = await filtered(db, jobId, filter)
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')

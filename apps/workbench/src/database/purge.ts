@@ -1,3 +1,4 @@
+import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 import { asJson } from './json.js'
 
@@ -15,7 +16,7 @@ async function tablesOf(db: Db): Promise<string[]> {
 }
 
 /** Rows of a job by table, as they are now. */
-export async function countRows(db: Db, jobId: number): Promise<Record<string, number>> {
+export async function countRows(db: Db, jobId: JobId): Promise<Record<string, number>> {
   const counts: Record<string, number> = {}
   for (const table of await tablesOf(db))
     counts[table] = Number((await db(table).where({ job_id: jobId }).count({ n: '*' }).first())?.n ?? 0)
@@ -23,21 +24,21 @@ export async function countRows(db: Db, jobId: number): Promise<Record<string, n
 }
 
 /** Marks a job as being purged; false: it is, or was, before. */
-export async function beginPurge(db: Db, jobId: number): Promise<boolean> {
+export async function beginPurge(db: Db, jobId: JobId): Promise<boolean> {
   return (
     (await db('jobs').where({ id: jobId }).whereNull('purge_began_at').update({ purge_began_at: new Date() })) === 1
   )
 }
 
 /** Jobs whose purge was begun and not finished. */
-export const unfinishedPurges = (db: Db): Promise<number[]> =>
+export const unfinishedPurges = (db: Db): Promise<JobId[]> =>
   db('jobs').whereNotNull('purge_began_at').whereNull('purged_at').pluck('id')
 
 /**
  * Deletes all rows of a job and the words of its log and brief, and makes the database overwrite what it deleted.
  * @returns true: none of its files holds those words; false: its log may, since the database is not our own
  */
-export async function purgeRows(db: Db, jobId: number): Promise<boolean> {
+export async function purgeRows(db: Db, jobId: JobId): Promise<boolean> {
   const tables = await tablesOf(db)
   // What others point to goes last; a table that cannot go yet is tried again.
   for (let rounds = 0; rounds < tables.length; rounds++) for (const table of tables) await deleteAll(db, table, jobId)
@@ -91,7 +92,7 @@ export const PURGED_OWNER = 'purged'
 
 const REFERENCED = 1451
 
-async function deleteAll(db: Db, table: string, jobId: number): Promise<void> {
+async function deleteAll(db: Db, table: string, jobId: JobId): Promise<void> {
   try {
     while ((await db(table).where({ job_id: jobId }).limit(ROWS_AT_ONCE).delete()) === ROWS_AT_ONCE);
   } catch (thrown) {
@@ -100,6 +101,6 @@ async function deleteAll(db: Db, table: string, jobId: number): Promise<void> {
 }
 
 /** The record that is left. */
-export async function endPurge(db: Db, jobId: number): Promise<void> {
+export async function endPurge(db: Db, jobId: JobId): Promise<void> {
   await db('jobs').where({ id: jobId }).update({ purged_at: new Date() })
 }

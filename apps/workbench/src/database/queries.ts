@@ -1,33 +1,16 @@
-import type { ContentState } from '@lumbrin/core/categories/content-states'
-import type { CategoryId, Condition, ContentRef, Json, Origin } from '@lumbrin/core/categories/types'
+import type { CategoryId, ContentRef } from '@lumbrin/core/categories/types'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { LOST_STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { LossWindow } from '@lumbrin/core/findings/window'
 import type { Knex } from 'knex'
-import { between, type Compared, inPart, matchSearch, type WordsBy } from './conditions.js'
+import type { FindingFilter } from '../domain/filter.js'
+import type { ConversationLine, Facets, FindingDetail, FindingLine, SightingDetail } from '../domain/finding.js'
+import type { FindingId, JobId } from '../domain/ids.js'
+import { between, inPart, matchSearch, type WordsBy } from './conditions.js'
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asId, parsed } from './json.js'
+import type { FindingsTable, SightingsTable } from './tables.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
-
-/** What the Findings view asks for. */
-export interface FindingFilter {
-  category: CategoryId
-  standings: readonly Standing[]
-  words: string
-  conversation: string | null
-  /** Days, both included; null: open. */
-  fromDay: string | null
-  toDay: string | null
-  /** Only those that match the brief. */
-  matching: boolean
-  /** Only those in which two sources differ, or agree; null: all. */
-  compared: Compared | null
-  order: Order
-}
-
-/** `match`: the best match with the brief first, then the newest. Titles go from A, sizes from the largest. */
-export const ORDERS = ['newest', 'oldest', 'match', 'title', 'largest'] as const
-export type Order = (typeof ORDERS)[number]
 
 /** All findings of a category, the newest first. */
 export const allOf = (category: CategoryId): FindingFilter => ({
@@ -42,30 +25,9 @@ export const allOf = (category: CategoryId): FindingFilter => ({
   order: 'newest',
 })
 
-/** A finding in a list. */
-export interface FindingLine {
-  id: number
-  category: CategoryId
-  standing: Standing
-  when: string | null
-  title: string
-  text: string | null
-  conversation: string
-  bytes: number
-  inTray: boolean
-  fields: { [key: string]: Json }
-  hasContent: boolean
-  /** Whether its content can be had. */
-  contentState: ContentState
-  mime: string | null
-  matchScore: number
-  /** When it was put into the bin that it is in; null: it is in none, or that is not known. */
-  binnedAt: string | null
-}
-
 /** The findings of a filter, without order or end. */
-export function filtered(db: Db, jobId: number, filter: FindingFilter, by: WordsBy = 'index'): Knex.QueryBuilder {
-  const query = db('findings').where({ 'findings.job_id': jobId, 'findings.category': filter.category })
+export function filtered(db: Db, jobId: JobId, filter: FindingFilter, by: WordsBy = 'index'): Knex.QueryBuilder {
+  const query = db('findings').where('findings.job_id', jobId).where('findings.category', filter.category)
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
@@ -75,11 +37,13 @@ export function filtered(db: Db, jobId: number, filter: FindingFilter, by: Words
   return query
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-export function toLine(raw: any): FindingLine {
+/** A finding with its best sighting, and whether it lies in the tray. */
+type LineRow = FindingsTable & Pick<SightingsTable, 'fields' | 'content'> & { in_tray: unknown }
+
+export function toLine(raw: LineRow): FindingLine {
   const content = parsed<ContentRef | null>(raw.content)
   return {
-    id: Number(raw.id),
+    id: asId(raw.id),
     category: raw.category,
     standing: raw.standing,
     when: raw.happened_at?.toISOString() ?? null,
@@ -97,10 +61,7 @@ export function toLine(raw: any): FindingLine {
   }
 }
 
-/** How many findings there are, by category and standing. */
-export type Facets = Partial<Record<CategoryId, Partial<Record<Standing, number>>>>
-
-export async function countFacets(db: Db, jobId: number, words = ''): Promise<Facets> {
+export async function countFacets(db: Db, jobId: JobId, words = ''): Promise<Facets> {
   const query = db('findings')
     .where({ job_id: jobId })
     .groupBy('category', 'standing')
@@ -116,16 +77,7 @@ export async function countFacets(db: Db, jobId: number, words = ''): Promise<Fa
 /** True for findings that are gone from the device, or about to go. */
 export const IS_LOST = `findings.standing IN (${LOST_STANDINGS.map((standing) => `'${standing}'`).join(', ')})`
 
-/** A conversation with its counts. `key` is empty for messages whose conversation was lost. */
-export interface ConversationLine {
-  key: string
-  title: string
-  total: number
-  lost: number
-  lastAt: string | null
-}
-
-export async function listConversations(db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> {
+export async function listConversations(db: Db, jobId: JobId, filter: FindingFilter): Promise<ConversationLine[]> {
   const rows: { conversation: string; total: number; lost: number; last: Date | null }[] = await filtered(db, jobId, {
     ...filter,
     conversation: null,
@@ -149,7 +101,7 @@ export async function listConversations(db: Db, jobId: number, filter: FindingFi
 /** The names of conversations: of each from a single row, so that the counting needs the index alone. */
 async function titlesOf(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   category: CategoryId,
   rows: readonly { conversation: string }[],
 ): Promise<Map<string, string>> {
@@ -169,32 +121,7 @@ async function titlesOf(
 
 const TITLES_AT_ONCE = 200
 
-/** One sighting of a finding, for the inspector. */
-export interface SightingDetail {
-  id: number
-  sourceId: number
-  condition: Condition
-  fields: { [key: string]: Json }
-  content: ContentRef | null
-  contentState: ContentState
-  origin: Origin
-  missing: string[]
-  confidence: number
-  /** Equal for sightings that say the same. */
-  version: string | null
-  /** By what it became part of its finding. */
-  joinedBy: 'its own id' | 'what it is like' | 'hand' | 'nothing else'
-}
-
-export interface FindingDetail extends FindingLine {
-  jobId: number
-  sightings: SightingDetail[]
-  bestSightingId: number
-  /** When it went, as far as the sources tell; null: no state says that it is gone. */
-  window: LossWindow | null
-}
-
-export async function findFinding(db: Db, id: number): Promise<FindingDetail | undefined> {
+export async function findFinding(db: Db, id: FindingId): Promise<FindingDetail | undefined> {
   const raw = await joinTray(db, db('findings'))
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
     .where('findings.id', id)
@@ -204,7 +131,7 @@ export async function findFinding(db: Db, id: number): Promise<FindingDetail | u
   return {
     ...toLine(raw),
     jobId: raw.job_id,
-    bestSightingId: Number(raw.best_sighting_id),
+    bestSightingId: asId(raw.best_sighting_id),
     window: windowOf(raw),
     sightings: sightings.map((one) => toSighting(one, raw.identity)),
   }
@@ -221,9 +148,8 @@ function windowOf({
   return { from: lost_after?.getTime() ?? null, to: lost_before?.getTime() ?? null }
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: as above
-const toSighting = (raw: any, identity: string): SightingDetail => ({
-  id: Number(raw.id),
+const toSighting = (raw: SightingsTable, identity: string): SightingDetail => ({
+  id: asId(raw.id),
   sourceId: raw.source_id,
   condition: raw.condition,
   fields: parsed(raw.fields),
@@ -240,6 +166,22 @@ function joinedBy(
   { strong, likeness }: { strong: string | null; likeness: string | null },
   identity: string,
 ): SightingDetail['joinedBy'] {
-  if (strong !== null) return strong === identity ? 'its own id' : 'hand'
-  return likeness !== null && likeness !== identity ? 'what it is like' : 'nothing else'
+  if (strong !== null) return strong === identity ? 'id' : 'hand'
+  return likeness !== null && likeness !== identity ? 'likeness' : 'alone'
+}
+
+/** Findings that match the brief by standing: how many, of how many the content cannot be had, and when the first went into the bin since a moment. */
+export async function countMatching(
+  db: Db,
+  jobId: JobId,
+  binnedSince: Date,
+): Promise<{ standing: string; count: number; lacking: number; last: Date | null }[]> {
+  return db('findings')
+    .where({ job_id: jobId })
+    .where('match_score', '>=', MATCHES_FROM)
+    .groupBy('standing')
+    .select('standing')
+    .count({ count: '*' })
+    .sum({ lacking: db.raw("content_state NOT IN ('none', 'present', 'awaited')") })
+    .min({ last: db.raw('IF(binned_at > ?, binned_at, NULL)', [binnedSince]) })
 }

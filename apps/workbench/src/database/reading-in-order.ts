@@ -1,8 +1,11 @@
 import type { Knex } from 'knex'
-import { parseSearch, type Term } from '../components/searchText.js'
+import type { FindingFilter } from '../domain/filter.js'
+import type { Order } from '../domain/findings-query.js'
+import type { JobId } from '../domain/ids.js'
+import { parseSearch, type Term } from '../domain/search-text.js'
 import { beginnings } from './conditions.js'
 import { type Db, transact } from './connection.js'
-import { type FindingFilter, filtered, type Order } from './queries.js'
+import { filtered } from './queries.js'
 
 /**
  * The full-text index returns all findings that contain a word, in no order: for a word in a tenth of half a million
@@ -36,7 +39,7 @@ const INDEX_OF: Record<Order, string> = {
 
 /** One request: at most `size` findings of a filter, from one range of the order shown. */
 export interface Page {
-  jobId: number
+  jobId: JobId
   filter: FindingFilter
   tier: Tier
   inOrder: InOrder

@@ -1,13 +1,14 @@
 import type { CategoryId, ContentRef, Json } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
+import type { FindingId, JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { parsed } from './json.js'
+import { asId, parsed } from './json.js'
 import { findingsInTray } from './tray-blocks.js'
 
 /** A category of a job's tray, or of all its findings. */
 export interface Within {
-  jobId: number
+  jobId: JobId
   part: 'tray' | 'findings'
   category: CategoryId
 }
@@ -16,11 +17,11 @@ export interface Within {
 export type Shelf = string | null
 
 /** Categories that have anything in a part. */
-export async function categoriesWithin(db: Db, jobId: number, part: Within['part']): Promise<CategoryId[]> {
+export async function categoriesWithin(db: Db, jobId: JobId, part: Within['part']): Promise<CategoryId[]> {
   return partOf(db, jobId, part).distinct('findings.category').pluck('findings.category')
 }
 
-function partOf(db: Db, jobId: number, part: Within['part']): Knex.QueryBuilder {
+function partOf(db: Db, jobId: JobId, part: Within['part']): Knex.QueryBuilder {
   return part === 'tray' ? findingsInTray(db, jobId) : db('findings').where('findings.job_id', jobId)
 }
 
@@ -40,7 +41,7 @@ export async function shelvesWithin(db: Db, within: Within): Promise<Shelf[]> {
 }
 
 export interface SharedFile {
-  id: number
+  id: FindingId
   when: Date | null
   content: ContentRef
 }
@@ -63,7 +64,7 @@ export async function filesWithin(db: Db, within: Within, month: Shelf): Promise
     .limit(MOST_FILES)
     .select('findings.id', 'findings.happened_at', 'sightings.content')
   return rows.map((row: { id: number; happened_at: Date | null; content: unknown }) => ({
-    id: Number(row.id),
+    id: asId(row.id),
     when: row.happened_at,
     content: parsed<ContentRef>(row.content),
   }))

@@ -4,67 +4,19 @@ import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import type { Warning } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
+import type { JobId, ReadId, SourceId } from '../domain/ids.js'
+import type { Read, ReadState, Source } from '../domain/source.js'
 import { actingNow } from './acting.js'
 import { type Db, transact } from './connection.js'
-import { asJson, parsed } from './json.js'
+import { asId, asJson, parsed } from './json.js'
 import { fromStored, toStored } from './places.js'
+import type { ReadsTable, SourcesTable } from './tables.js'
 
-/** A source of a job as it is stored. */
-export interface SourceRow {
-  id: number
-  jobId: number
-  path: string
-  info: Omit<SourceInfo, 'takenAt'>
-  takenAt: Date | null
-  bytes: number
-  files: number
-  /** The device that the technician named, by its key; null: nobody said. */
-  saidDevice: string | null
-}
-
-/**
- * Stored in reads.state: renaming a value needs a migration. `away`: it waits for its source to come back; `gaps`: it
- * ended, and some of what was listed could not be had.
- */
-export type ReadState = 'queued' | 'running' | 'stopping' | 'stopped' | 'away' | 'done' | 'gaps' | 'failed'
-/** States of a read that has ended by itself. */
-export const ENDED: readonly ReadState[] = ['done', 'gaps', 'failed']
-
-export interface StepRow extends ReadStep {
-  id: number
-  position: number
-  /** Sightings stored so far. */
-  done: number
-  finished: boolean
-  /** What was read and what could not be; null until it is known. */
-  account: StepAccount | null
-}
-
-export interface ReadRow {
-  id: number
-  jobId: number
-  sourceId: number
-  state: ReadState
-  /** `again`: it tries anew what was read before. */
-  mode: 'read' | 'again'
-  /** Why it waits; null: it does not. */
-  waitsFor: string | null
-  queuedAt: Date
-  startedAt: Date | null
-  endedAt: Date | null
-  error: string | null
-  warnings: Warning[]
-  /** What is being fetched from a device or a cloud account; null: nothing. */
-  fetching: CollectProgress | null
-  steps: StepRow[]
-}
-
-// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-const toSource = (raw: any): SourceRow => ({
+const toSource = (raw: SourcesTable): Source => ({
   id: raw.id,
   jobId: raw.job_id,
   path: fromStored(raw.path),
-  info: { ...parsed<SourceRow['info']>(raw.info), path: fromStored(raw.path) },
+  info: { ...parsed<Source['info']>(raw.info), path: fromStored(raw.path) },
   takenAt: raw.taken_at,
   bytes: Number(raw.bytes),
   files: raw.files,
@@ -77,11 +29,11 @@ const toSource = (raw: any): SourceRow => ({
  */
 export async function insertSource(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   info: SourceInfo,
   size: { bytes: number; files: number },
   state = '',
-): Promise<number | undefined> {
+): Promise<SourceId | undefined> {
   const { takenAt, ...rest } = info
   const [id] = await db('sources')
     .insert({
@@ -96,15 +48,15 @@ export async function insertSource(
     })
     .onConflict()
     .ignore()
-  return id || undefined
+  return id ? asId<SourceId>(id) : undefined
 }
 
-export async function listSources(db: Db, jobId: number): Promise<SourceRow[]> {
+export async function listSources(db: Db, jobId: JobId): Promise<Source[]> {
   return (await db('sources').where({ job_id: jobId }).orderBy('id')).map(toSource)
 }
 
 /** The sources of all jobs, with their job's number. */
-export async function listAllSources(db: Db): Promise<(SourceRow & { jobNumber: string })[]> {
+export async function listAllSources(db: Db): Promise<(Source & { jobNumber: string })[]> {
   const raws = await db('sources')
     .join('jobs', 'jobs.id', 'sources.job_id')
     .orderBy('sources.id')
@@ -112,7 +64,7 @@ export async function listAllSources(db: Db): Promise<(SourceRow & { jobNumber: 
   return raws.map((raw) => ({ ...toSource(raw), jobNumber: raw.job_number }))
 }
 
-export async function findSource(db: Db, id: number): Promise<SourceRow | undefined> {
+export async function findSource(db: Db, id: SourceId): Promise<Source | undefined> {
   const raw = await db('sources').where({ id }).first()
   return raw && toSource(raw)
 }
@@ -120,7 +72,7 @@ export async function findSource(db: Db, id: number): Promise<SourceRow | undefi
 /** Keeps what a source is now: a device goes on being used, and what was fetched of it grows. */
 export async function updateSource(
   db: Db,
-  id: number,
+  id: SourceId,
   { takenAt, ...info }: SourceInfo,
   size: { bytes: number; files: number },
 ): Promise<void> {
@@ -132,12 +84,12 @@ export async function updateSource(
 /** Queues a read with its steps. */
 export async function insertRead(
   db: Db,
-  source: SourceRow,
+  source: Source,
   steps: readonly ReadStep[],
-  mode: ReadRow['mode'] = 'read',
-): Promise<number> {
+  mode: Read['mode'] = 'read',
+): Promise<ReadId> {
   return transact(db, async (trx) => {
-    const [id] = await trx('reads').insert({
+    const [inserted] = await trx('reads').insert({
       job_id: source.jobId,
       source_id: source.id,
       state: 'queued',
@@ -146,27 +98,27 @@ export async function insertRead(
       queued_at: new Date(),
       warnings: '[]',
     })
-    if (steps.length === 0) return id as number
+    const id = asId<ReadId>(inserted)
+    if (steps.length === 0) return id
     await trx('read_steps').insert(
       steps.map((step, position) => ({ read_id: id, position, category: step.category, pass: step.pass })),
     )
-    return id as number
+    return id
   })
 }
 
 /** Reads of a job with their steps, newest first. */
-export async function listReads(db: Db, jobId: number): Promise<ReadRow[]> {
+export async function listReads(db: Db, jobId: JobId): Promise<Read[]> {
   const raws = await db('reads').where({ job_id: jobId }).orderBy('id', 'desc')
   return withSteps(db, raws)
 }
 
-export async function findRead(db: Db, id: number): Promise<ReadRow | undefined> {
+export async function findRead(db: Db, id: ReadId): Promise<Read | undefined> {
   const [read] = await withSteps(db, await db('reads').where({ id }))
   return read
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: as above
-async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
+async function withSteps(db: Db, raws: readonly ReadsTable[]): Promise<Read[]> {
   const steps = await db('read_steps')
     .whereIn(
       'read_id',
@@ -185,7 +137,7 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
     endedAt: raw.ended_at,
     error: raw.error,
     warnings: parsed(raw.warnings),
-    fetching: raw.fetching && parsed(raw.fetching),
+    fetching: raw.fetching === null ? null : parsed(raw.fetching),
     steps: steps
       .filter((step) => step.read_id === raw.id)
       .map(({ id, position, category, pass, done, finished, account }) => ({
@@ -194,21 +146,21 @@ async function withSteps(db: Db, raws: any[]): Promise<ReadRow[]> {
         category,
         pass,
         done,
-        finished: finished === 1,
-        account: account && parsed<StepAccount>(account),
+        finished: Boolean(finished),
+        account: account === null ? null : parsed<StepAccount>(account),
       })),
   }))
 }
 
 /** Says of a read that ended whether anything is missing of it. */
-export async function restateEnded(db: Db, id: number, state: 'done' | 'gaps'): Promise<void> {
+export async function restateEnded(db: Db, id: ReadId, state: 'done' | 'gaps'): Promise<void> {
   await db('reads').where({ id }).whereIn('state', ['done', 'gaps']).update({ state })
 }
 
 /** Changes a read's state if it is in one of the given states; false: it is not. */
 export async function moveRead(
   db: Db,
-  id: number,
+  id: ReadId,
   from: readonly ReadState[],
   to: ReadState,
   more: { error?: string | null; waits_for?: string } = {},
@@ -239,7 +191,7 @@ export async function countActiveReads(db: Db): Promise<number> {
 }
 
 /** Reads that wait for their source to come back. */
-export async function readsAway(db: Db): Promise<number[]> {
+export async function readsAway(db: Db): Promise<ReadId[]> {
   return db('reads').where({ state: 'away' }).orderBy('id').pluck('id')
 }
 
@@ -261,11 +213,34 @@ export async function finishStep(db: Db, stepId: number): Promise<void> {
 }
 
 /** True once anything was stored of a source: what it shows is a state with a date then. */
-export async function wasReadFrom(db: Db, sourceId: number): Promise<boolean> {
+export async function wasReadFrom(db: Db, sourceId: SourceId): Promise<boolean> {
   const step = await db('read_steps')
     .join('reads', 'reads.id', 'read_steps.read_id')
-    .where({ 'reads.source_id': sourceId })
+    .where('reads.source_id', sourceId)
     .where((some) => some.where('read_steps.done', '>', 0).orWhere('read_steps.finished', true))
     .first('read_steps.id')
   return step !== undefined
+}
+
+/** Keeps of which device a source is, as the technician says; null: as it says itself. */
+export async function sayDevice(db: Db, id: SourceId, key: string | null): Promise<void> {
+  await db('sources').where({ id }).update({ said_device: key })
+}
+
+/** Keeps what a read fetches at this moment. */
+export async function keepFetching(db: Db, id: ReadId, now: CollectProgress): Promise<void> {
+  await db('reads')
+    .where({ id })
+    .update({ fetching: asJson(now) })
+}
+
+export async function keepWarnings(db: Db, id: ReadId, warnings: readonly Warning[]): Promise<void> {
+  await db('reads')
+    .where({ id })
+    .update({ warnings: asJson(warnings) })
+}
+
+/** True while nobody asked a read to stop. */
+export async function isRunning(db: Db, id: ReadId): Promise<boolean> {
+  return (await db('reads').where({ id }).first('state'))?.state === 'running'
 }

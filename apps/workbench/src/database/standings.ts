@@ -4,7 +4,8 @@ import type { CategoryId, Condition, Json } from '@lumbrin/core/categories/types
 import { matchOf, type Sought } from '@lumbrin/core/findings/match'
 import { type Claim, claimOf } from '@lumbrin/core/findings/standing'
 import type { SeenAs } from '@lumbrin/core/findings/states'
-import { soughtOf } from '../services/brief.js'
+import { soughtOf } from '../domain/brief.js'
+import type { JobId, SourceId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 import { findJob } from './jobs.js'
 import { parsed } from './json.js'
@@ -13,7 +14,7 @@ import { categoryStates, type JobStates } from './states.js'
 type SeenRow = SeenAs & { id: number }
 
 /** Works out what is claimed of findings from all their sightings, and shows the best copy's words. */
-export async function restand(trx: Db, jobId: number, category: CategoryId, ids: readonly number[]): Promise<void> {
+export async function restand(trx: Db, jobId: JobId, category: CategoryId, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return
   const job = await categoryStates(trx, jobId, category)
   const sought = await soughtIn(trx, jobId)
@@ -149,7 +150,7 @@ async function shownOf(trx: Db, ids: number[]): Promise<Map<number, Shown>> {
   return new Map(rows.map(({ id, title, text, fields }) => [Number(id), { title, text, fields: parsed(fields) }]))
 }
 
-async function soughtIn(trx: Db, jobId: number): Promise<Sought> {
+async function soughtIn(trx: Db, jobId: JobId): Promise<Sought> {
   const job = await findJob(trx, jobId)
   if (!job) throw new Error(`job ${jobId} is gone`)
   return soughtOf(job.brief)
@@ -162,7 +163,7 @@ const CHUNK = 1000
  * that one does not show is gone from it, and windows of loss became narrower. What it does show was worked out as it
  * was stored, and is left alone where `read` names that source.
  */
-export async function restandCategory(db: Db, jobId: number, category: CategoryId, read?: number): Promise<void> {
+export async function restandCategory(db: Db, jobId: JobId, category: CategoryId, read?: SourceId): Promise<void> {
   for (let after = 0; ; ) {
     const findings = db('findings').where({ job_id: jobId, category }).where('id', '>', after)
     if (read !== undefined)
@@ -181,7 +182,7 @@ export async function restandCategory(db: Db, jobId: number, category: CategoryI
 }
 
 /** The same for a whole job: its brief or its sources changed. */
-export async function restandAll(db: Db, jobId: number): Promise<void> {
+export async function restandAll(db: Db, jobId: JobId): Promise<void> {
   const categories: { category: CategoryId }[] = await db('findings').where({ job_id: jobId }).distinct('category')
   for (const { category } of categories) await restandCategory(db, jobId, category)
 }

@@ -2,10 +2,12 @@ import { type StepAccount, silentStores } from '@lumbrin/core/categories/step-ac
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type DevicesSaid, devicesOf, type JobDevice, NOTHING_SAID } from '@lumbrin/core/findings/devices'
 import type { CategoryState } from '@lumbrin/core/findings/states'
-import { sourceName } from '../components/labels.js'
+import type { JobId } from '../domain/ids.js'
+import { sourceName } from '../domain/labels.js'
+import type { Source } from '../domain/source.js'
 import type { Db } from './connection.js'
 import { asJson, parsed } from './json.js'
-import { listSources, type SourceRow } from './sources.js'
+import { listSources } from './sources.js'
 
 /** What the technician said of a job beside its brief. */
 export interface JobSaid extends DevicesSaid {
@@ -13,7 +15,7 @@ export interface JobSaid extends DevicesSaid {
   done: readonly string[]
 }
 
-export async function loadSaid(db: Db, jobId: number): Promise<JobSaid> {
+export async function loadSaid(db: Db, jobId: JobId): Promise<JobSaid> {
   return saidOf(await db('jobs').where({ id: jobId }).first('said'))
 }
 
@@ -23,7 +25,7 @@ const saidOf = (row: { said: unknown } | undefined): JobSaid => ({
   ...(row?.said ? parsed<Partial<JobSaid>>(row.said) : {}),
 })
 
-export async function saveSaid(db: Db, jobId: number, change: Partial<JobSaid>): Promise<void> {
+export async function saveSaid(db: Db, jobId: JobId, change: Partial<JobSaid>): Promise<void> {
   const said = { ...(await loadSaid(db, jobId)), ...change }
   await db('jobs')
     .where({ id: jobId })
@@ -37,10 +39,10 @@ export interface JobDevices {
   keys: Map<number, string>
   /** Key of the device of the brief; null: the job has none yet. */
   brief: string | null
-  sources: SourceRow[]
+  sources: Source[]
 }
 
-export async function jobDevices(db: Db, jobId: number): Promise<JobDevices> {
+export async function jobDevices(db: Db, jobId: JobId): Promise<JobDevices> {
   const [sources, job] = await Promise.all([
     listSources(db, jobId),
     db('jobs').where({ id: jobId }).first('said', 'brief'),
@@ -77,14 +79,14 @@ interface StepRow {
 }
 
 /** @see docs/truth.md, rules 1 to 6 */
-export async function categoryStates(trx: Db, jobId: number, category: CategoryId): Promise<JobStates> {
+export async function categoryStates(trx: Db, jobId: JobId, category: CategoryId): Promise<JobStates> {
   const devices = await jobDevices(trx, jobId)
-  const rows = await liveSteps(trx, jobId).where({ 'read_steps.category': category })
+  const rows = await liveSteps(trx, jobId).where('read_steps.category', category)
   return { states: statesOf(devices, rows), brief: devices.brief }
 }
 
 /** The same for every category that was read. */
-export async function allStates(db: Db, jobId: number): Promise<Map<CategoryId, CategoryState[]>> {
+export async function allStates(db: Db, jobId: JobId): Promise<Map<CategoryId, CategoryState[]>> {
   const devices = await jobDevices(db, jobId)
   const rows: StepRow[] = await liveSteps(db, jobId)
   const categories = [...new Set(rows.map((row) => row.category))]
@@ -99,10 +101,11 @@ export async function allStates(db: Db, jobId: number): Promise<Map<CategoryId, 
   )
 }
 
-const liveSteps = (db: Db, jobId: number) =>
+const liveSteps = (db: Db, jobId: JobId) =>
   db('read_steps')
     .join('reads', 'reads.id', 'read_steps.read_id')
-    .where({ 'reads.job_id': jobId, pass: 'live' })
+    .where('reads.job_id', jobId)
+    .where('pass', 'live')
     .orderBy('read_steps.id')
     .select('reads.source_id', 'read_steps.category', 'read_steps.taken_at', 'read_steps.account')
 

@@ -1,18 +1,10 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
-import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
-import { HAVING, type Having } from '../components/searchText.js'
+import { LOST_STANDINGS, STANDINGS } from '@lumbrin/core/findings/standing'
+import type { Suggestions } from '../domain/finding.js'
+import type { JobId } from '../domain/ids.js'
+import { HAVING } from '../domain/search-text.js'
 import type { Db } from './connection.js'
 import { type NameKind, numbersWith } from './names.js'
-
-/** What a search may ask of a category, as far as it finds something there. */
-export interface Suggestions {
-  from: string[]
-  in: string[]
-  has: Having[]
-  /** Of the standings, and `lost` for all of what is gone. */
-  standing: (Standing | 'lost')[]
-  years: number[]
-}
 
 const MOST_NAMES = 40
 /** All numbers that say what a finding has. */
@@ -20,8 +12,8 @@ const NUMBERS = Array.from({ length: 16 }, (_, number) => number)
 /** Whoever is frequent among the newest findings is offered first. */
 const NEWEST = 5_000
 
-export async function suggestionsFor(db: Db, jobId: number, category: CategoryId): Promise<Suggestions> {
-  const mine = () => db('findings').where({ 'findings.job_id': jobId, 'findings.category': category })
+export async function suggestionsFor(db: Db, jobId: JobId, category: CategoryId): Promise<Suggestions> {
+  const mine = () => db('findings').where('findings.job_id', jobId).where('findings.category', category)
   const newest: Record<`${NameKind}_id`, number | null>[] = await mine()
     .orderBy([
       { column: 'happened_at', order: 'desc' },

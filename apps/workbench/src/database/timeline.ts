@@ -1,26 +1,15 @@
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import type { FindingFilter } from '../domain/filter.js'
+import type { TimeBin, Timeline } from '../domain/finding.js'
+import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
-import { type FindingFilter, filtered } from './queries.js'
-
-/** How many findings of each standing fall into a stretch of time that begins on this day. */
-export interface TimeBin {
-  from: string
-  counts: Partial<Record<Standing, number>>
-}
-
-export interface Timeline {
-  /** Days that each bin spans. */
-  days: number
-  bins: TimeBin[]
-  /** Findings without a date. */
-  undated: number
-}
+import { filtered } from './queries.js'
 
 const MOST_BINS = 120
 const DAY_MS = 86_400_000
 
 /** The findings of a filter over time, in at most some hundred bins of equal length. */
-export async function timeline(db: Db, jobId: number, filter: FindingFilter): Promise<Timeline> {
+export async function timeline(db: Db, jobId: JobId, filter: FindingFilter): Promise<Timeline> {
   const all = { ...filter, fromDay: null, toDay: null, standings: [] }
   // Each of the three is a look into the index; together they would be a walk over all of it.
   const [span, nameless]: [{ first: Date | null; last: Date | null }, { count: unknown } | undefined] =

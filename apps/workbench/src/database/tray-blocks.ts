@@ -1,4 +1,5 @@
 import type { Knex } from 'knex'
+import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 
 /*
@@ -6,7 +7,7 @@ import type { Db } from './connection.js'
  */
 
 /** The findings in a job's tray. The ids of each block are a stretch that is read at once. */
-export const findingsInTray = (db: Db, jobId: number): Knex.QueryBuilder =>
+export const findingsInTray = (db: Db, jobId: JobId): Knex.QueryBuilder =>
   db
     .from(
       db.raw(
@@ -33,7 +34,7 @@ export const joinTray = (db: Db, query: Knex.QueryBuilder): Knex.QueryBuilder =>
 export const IN_TRAY = '(COALESCE(chosen.bits, 0) >> (findings.id & 63)) & 1 AS in_tray'
 
 /** Chooses what rows of block and bits say; what is chosen stays so. */
-export async function insertBits(db: Db, jobId: number, rows: Knex.QueryBuilder): Promise<void> {
+export async function insertBits(db: Db, jobId: JobId, rows: Knex.QueryBuilder): Promise<void> {
   const { sql, bindings } = rows.select('block', 'bits').toSQL()
   await db.raw(
     `INSERT INTO tray_blocks (job_id, block, bits) SELECT ?, fresh.block, fresh.bits FROM (${sql}) AS fresh
@@ -43,7 +44,7 @@ export async function insertBits(db: Db, jobId: number, rows: Knex.QueryBuilder)
 }
 
 /** Takes out what rows of block and bits say. Only their blocks are locked, each found by its key. */
-export async function clearBits(db: Db, jobId: number, rows: Knex.QueryBuilder): Promise<void> {
+export async function clearBits(db: Db, jobId: JobId, rows: Knex.QueryBuilder): Promise<void> {
   const { sql, bindings } = rows.select('block', 'bits').toSQL()
   await db.raw(
     `UPDATE (${sql}) AS gone STRAIGHT_JOIN tray_blocks AS chosen ON chosen.job_id = ? AND chosen.block = gone.block

@@ -2,46 +2,35 @@ import { randomUUID } from 'node:crypto'
 import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
+import type { FindingFilter } from '../domain/filter.js'
+import type { JobId, SightingId, SourceId } from '../domain/ids.js'
+import type { TrayChange, TrayLine } from '../domain/tray.js'
 import { type Db, transact } from './connection.js'
-import { parsed } from './json.js'
+import { asId, parsed } from './json.js'
 import { fromStored } from './places.js'
-import { type FindingFilter, filtered } from './queries.js'
+import { filtered } from './queries.js'
+import type { SightingsTable } from './tables.js'
 import { blocksOf, clearBits, findingsInTray, insertBits } from './tray-blocks.js'
 
-/** What lies in the tray, by category and standing. */
-export interface TrayLine {
-  category: CategoryId
-  standing: Standing
-  count: number
-  bytes: number
-}
-
-/** What was put in or taken out together, and by which name it can be undone. */
-export interface TrayChange {
-  /** Findings that were not so before. */
-  count: number
-  step: string
-}
-
 /** Puts findings of the job into its tray; those of other jobs are passed over. */
-export const addToTray = (db: Db, jobId: number, ids: readonly number[]): Promise<TrayChange> =>
+export const addToTray = (db: Db, jobId: JobId, ids: readonly number[]): Promise<TrayChange> =>
   changeTray(db, jobId, true, (trx) => mine(trx, jobId, ids))
 
-export const removeFromTray = (db: Db, jobId: number, ids: readonly number[]): Promise<TrayChange> =>
+export const removeFromTray = (db: Db, jobId: JobId, ids: readonly number[]): Promise<TrayChange> =>
   changeTray(db, jobId, false, (trx) => mine(trx, jobId, ids))
 
 /** Puts all findings of a filter into the tray, at once. */
-export const addMatching = (db: Db, jobId: number, filter: FindingFilter): Promise<TrayChange> =>
+export const addMatching = (db: Db, jobId: JobId, filter: FindingFilter): Promise<TrayChange> =>
   changeTray(db, jobId, true, (trx) => filtered(trx, jobId, filter))
 
-export const removeMatching = (db: Db, jobId: number, filter: FindingFilter): Promise<TrayChange> =>
+export const removeMatching = (db: Db, jobId: JobId, filter: FindingFilter): Promise<TrayChange> =>
   changeTray(db, jobId, false, (trx) => filtered(trx, jobId, filter))
 
 /** Takes a whole category out of the tray. */
-export const removeCategory = (db: Db, jobId: number, category: CategoryId): Promise<TrayChange> =>
+export const removeCategory = (db: Db, jobId: JobId, category: CategoryId): Promise<TrayChange> =>
   changeTray(db, jobId, false, (trx) => trx('findings').where({ job_id: jobId, category }))
 
-const mine = (db: Db, jobId: number, ids: readonly number[]) =>
+const mine = (db: Db, jobId: JobId, ids: readonly number[]) =>
   db('findings')
     .where({ job_id: jobId })
     .whereIn('findings.id', [...ids])
@@ -51,7 +40,7 @@ const UNDO_MS = 86_400_000
 
 async function changeTray(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   put: boolean,
   findings: (trx: Db) => Knex.QueryBuilder,
 ): Promise<TrayChange> {
@@ -75,8 +64,8 @@ async function changeTray(
       await trx.into(trx.raw('tray_steps (job_id, step, put, changed_at, block, bits)')).insert(changed)
       const rows = trx('tray_steps').where({ job_id: jobId, step })
       await (put ? insertBits(trx, jobId, rows.clone()) : clearBits(trx, jobId, rows.clone()))
-      const sum = await rows.first(trx.raw('COALESCE(SUM(BIT_COUNT(bits)), 0) AS count'))
-      return { count: Number(sum.count), step }
+      const sum = await rows.sum({ count: trx.raw('BIT_COUNT(bits)') }).first()
+      return { count: Number(sum?.count ?? 0), step }
     },
     // What is read is not locked: findings may come meanwhile.
     { isolationLevel: 'read committed' },
@@ -84,7 +73,7 @@ async function changeTray(
 }
 
 /** Takes out what a change put in, and nothing that lay there before; or puts back what it took out. */
-export async function undoChange(db: Db, jobId: number, step: string): Promise<void> {
+export async function undoChange(db: Db, jobId: JobId, step: string): Promise<void> {
   await transact(db, async (trx) => {
     const rows = trx('tray_steps').where({ job_id: jobId, step })
     const first = await rows.clone().first('put')
@@ -94,7 +83,7 @@ export async function undoChange(db: Db, jobId: number, step: string): Promise<v
   })
 }
 
-export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> {
+export async function summariseTray(db: Db, jobId: JobId): Promise<TrayLine[]> {
   const rows: TrayLine[] = await findingsInTray(db, jobId)
     .groupBy('category', 'standing')
     .select('category', 'standing')
@@ -109,7 +98,7 @@ export async function summariseTray(db: Db, jobId: number): Promise<TrayLine[]> 
 }
 
 /** Ids of the sources that the best copies in the tray come from. */
-export async function sourcesOfTray(db: Db, jobId: number): Promise<number[]> {
+export async function sourcesOfTray(db: Db, jobId: JobId): Promise<number[]> {
   return findingsInTray(db, jobId)
     .join('sightings', 'sightings.id', 'findings.best_sighting_id')
     .distinct('sightings.source_id')
@@ -119,8 +108,8 @@ export async function sourcesOfTray(db: Db, jobId: number): Promise<number[]> {
 /** One finding of the tray with its best copy, ready to be handed over. */
 export interface TrayItem {
   standing: Standing
-  sightingId: number
-  sourceId: number
+  sightingId: SightingId
+  sourceId: SourceId
   /** Path of the source. */
   source: string
   sighting: Sighting
@@ -129,7 +118,7 @@ export interface TrayItem {
 const PAGE = 500
 
 /** Everything in the tray: category by category, conversations together, each in the order of its dates. */
-export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem> {
+export async function* trayItems(db: Db, jobId: JobId): AsyncGenerator<TrayItem> {
   const ids: number[] = await findingsInTray(db, jobId)
     .orderBy(['category', 'conversation', 'happened_at', 'findings.id'])
     .pluck('findings.id')
@@ -146,7 +135,7 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
       if (row)
         yield {
           standing: row.standing,
-          sightingId: Number(row.id),
+          sightingId: asId(row.id),
           sourceId: row.source_id,
           source: fromStored(row.source_path),
           sighting: toSighting(row),
@@ -155,8 +144,7 @@ export async function* trayItems(db: Db, jobId: number): AsyncGenerator<TrayItem
   }
 }
 
-// biome-ignore lint/suspicious/noExplicitAny: rows of the database are shaped by the migrations beside this file
-const toSighting = (raw: any): Sighting => ({
+const toSighting = (raw: SightingsTable): Sighting => ({
   category: raw.category,
   condition: raw.condition,
   when: raw.happened_at?.toISOString() ?? null,

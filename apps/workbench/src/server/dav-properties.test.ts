@@ -1,5 +1,6 @@
 import { DOMParser } from '@xmldom/xmldom'
 import { describe, expect, it } from 'vitest'
+import type { FindingId } from '../domain/ids.js'
 import { askedIn, responseOf } from './dav-properties.js'
 
 const file = {
@@ -8,7 +9,7 @@ const file = {
   bytes: 15,
   mime: 'text/plain',
   modifiedAt: new Date('2026-11-14T20:15:00Z'),
-  finding: 7,
+  finding: 7 as FindingId,
 }
 
 /** Names and values by status, as a client reads them. */

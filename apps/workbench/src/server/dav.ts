@@ -1,5 +1,6 @@
 import type { Db } from '../database/connection.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId } from '../domain/ids.js'
 import { type Node, nodeAt, nodesIn, openNode, tableAt } from '../services/shared-folder.js'
 import { askedIn, responseOf } from './dav-properties.js'
 import { textWithin } from './limits.js'
@@ -12,7 +13,7 @@ const MOST_ASKED_BYTES = 64 << 10
 /** A read-only network folder: WebDAV of class 1 (RFC 4918), as far as reading goes. `base` ends with "/". */
 export async function answerDav(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   request: Request,
   base: string,
   path: readonly string[],
@@ -27,18 +28,12 @@ export async function answerDav(
   return content(db, jobId, request, path, node)
 }
 
-async function content(
-  db: Db,
-  jobId: number,
-  request: Request,
-  path: readonly string[],
-  node: Node,
-): Promise<Response> {
+async function content(db: Db, jobId: JobId, request: Request, path: readonly string[], node: Node): Promise<Response> {
   if (node.kind === 'folder') return new Response('This is a folder; open it with a file manager.', { status: 200 })
   const table = node.finding === undefined ? tableAt(db, jobId, path) : undefined
   if (table) return tableAnswer(request, table)
   try {
-    return serveContent(request, await openNode(db, node.finding ?? 0))
+    return serveContent(request, await openNode(db, node))
   } catch (thrown) {
     if (thrown instanceof AppError) return new Response(thrown.message, { status: thrown.status })
     throw thrown
@@ -61,7 +56,7 @@ function tableAnswer(request: Request, table: AsyncGenerator<string>): Response 
 
 async function propertiesOf(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   request: Request,
   base: string,
   path: readonly string[],

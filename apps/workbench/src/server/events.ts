@@ -1,3 +1,5 @@
+import type { JobId } from '../domain/ids.js'
+
 const EVERY_MS = 400
 // What says nothing for longer is cut by some proxies and systems (the HTML Standard, 9.2.7, proposes 15 seconds).
 const ALIVE_MS = 15_000
@@ -19,16 +21,16 @@ interface Listener {
  * stream by the HTML Standard, 9.2.
  */
 export class JobEvents {
-  readonly #jobs = new Map<number, { listeners: Set<Listener>; last: string }>()
+  readonly #jobs = new Map<JobId, { listeners: Set<Listener>; last: string }>()
   #timer: NodeJS.Timeout | undefined
   #count = 0
   #aliveAt = 0
 
   /** `ask`: what is to be told of a job, in one line. */
-  constructor(readonly ask: (job: number) => Promise<string>) {}
+  constructor(readonly ask: (job: JobId) => Promise<string>) {}
 
   /** A stream of events; undefined where too many listen already. */
-  stream(job: number): ReadableStream<Uint8Array> | undefined {
+  stream(job: JobId): ReadableStream<Uint8Array> | undefined {
     if (this.#count >= MOST_LISTENERS) return undefined
     let leave = () => {}
     return new ReadableStream<Uint8Array>(
@@ -48,7 +50,7 @@ export class JobEvents {
     )
   }
 
-  #join(job: number, listener: Listener): () => void {
+  #join(job: JobId, listener: Listener): () => void {
     const known = this.#jobs.get(job) ?? { listeners: new Set<Listener>(), last: '' }
     this.#jobs.set(job, known)
     known.listeners.add(listener)
@@ -59,7 +61,7 @@ export class JobEvents {
     return () => this.#leave(job, listener)
   }
 
-  #leave(job: number, listener: Listener): void {
+  #leave(job: JobId, listener: Listener): void {
     const known = this.#jobs.get(job)
     if (!known?.listeners.delete(listener)) return
     this.#count--
@@ -85,7 +87,7 @@ export class JobEvents {
     }
   }
 
-  async #tell(job: number): Promise<void> {
+  async #tell(job: JobId): Promise<void> {
     // Where it cannot be asked about now it is told with the next tick.
     const text = await this.ask(job).catch(() => undefined)
     const known = this.#jobs.get(job)
@@ -94,7 +96,7 @@ export class JobEvents {
     this.#send(job, eventOf(text))
   }
 
-  #send(job: number, bytes: Uint8Array): void {
+  #send(job: JobId, bytes: Uint8Array): void {
     for (const listener of [...(this.#jobs.get(job)?.listeners ?? [])]) {
       if (listener.send(bytes)) continue
       this.#leave(job, listener)

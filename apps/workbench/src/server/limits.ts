@@ -1,6 +1,6 @@
 import type { IncomingMessage, Server } from 'node:http'
 import type { Socket } from 'node:net'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
 
 const HEADERS_MS = 15_000
 // Somebody who sends nothing for so long in the middle of a request does not come back.

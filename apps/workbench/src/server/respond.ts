@@ -6,7 +6,7 @@ import { HangError } from '@lumbrin/core/io/patience'
 import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'
 import { isDamage, WHAT_TO_DO } from '../database/damage.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
 import { textWithin } from './limits.js'
 
 /** Wraps an endpoint: what it throws becomes an answer that a user understands; the unforeseen is logged and kept back. */
@@ -45,12 +45,6 @@ export function toAppError(thrown: unknown): AppError {
   )
 }
 
-/** A number from the path. @throws AppError('not-found') */
-export function requireId(text: string | undefined): number {
-  if (!text || !/^[1-9]\d{0,14}$/.test(text)) throw new AppError('not-found', 'There is no such thing here.')
-  return Number(text)
-}
-
 const MAX_BODY_BYTES = 4 << 20
 
 /** The request's JSON body, checked. @throws ZodError, AppError('invalid') */
@@ -64,24 +58,4 @@ function parsedJson(text: string): unknown {
   } catch {
     throw new AppError('invalid', 'The request is not valid JSON.')
   }
-}
-
-export const done = (): Response => new Response(null, { status: 204 })
-
-/** A text from the path or the address. @throws AppError('not-found') */
-export function requireText(text: string | undefined): string {
-  if (!text || text.length > 200) throw new AppError('not-found', 'There is no such thing here.')
-  return text
-}
-
-/** Something with its version, which is also its tag (RFC 9110, section 8.8.3). */
-export const versioned = <T extends { version: string }>(value: T): Response =>
-  Response.json(value, { headers: { etag: `"${value.version}"` } })
-
-/** The version that whoever changes something has seen (RFC 9110, section 13.1.1). @throws AppError('invalid') */
-export function versionSeen(request: Request): string {
-  const version = /^"([0-9a-f]{16})"$/.exec(request.headers.get('if-match') ?? '')?.[1]
-  if (version === undefined)
-    throw new AppError('invalid', 'A change says which version of it was seen: the If-Match header is missing.')
-  return version
 }

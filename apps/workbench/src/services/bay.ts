@@ -8,25 +8,9 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { rememberTrust, trustedAt } from '../database/bay.js'
 import type { Db } from '../database/connection.js'
-import { AppError } from '../errors.js'
-import { type RecoveringDevice, recoveringDevices } from './reviving.js'
-
-/** A device in the bay. */
-export interface BayDevice extends DeviceDescription {
-  /** When a session with this computer last worked; null: never, as far as is known. */
-  trustedAt: Date | null
-}
-
-export interface Bay {
-  /** Null: the multiplexer answers; else why nothing can be seen. */
-  problem: string | null
-  devices: BayDevice[]
-  recovering: RecoveringDevice[]
-  /** Bytes free where what is read is kept. */
-  freeHere: number
-  /** The demo's page with switches; null: the devices are real. */
-  controls: string | null
-}
+import type { Bay } from '../domain/bay.js'
+import { AppError } from '../domain/errors.js'
+import { recoveringDevices } from './reviving.js'
 
 // A device that hangs must not hold up the view of the others for long.
 const PATIENCE_MS = 4000

@@ -1,5 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { JobId } from '../domain/ids.js'
 import { cached, forget } from './cached.js'
+
+const job = (id: number) => id as JobId
 
 const sleep = (ms: number) => new Promise((go) => setTimeout(go, ms))
 // A clock of its own: a crowded machine's stands still when it likes.
@@ -42,7 +45,7 @@ describe('a costly question', () => {
     const first = all()
     await pass(50)
     await first
-    forget(4, 'tray')
+    forget(job(4), 'tray')
     const second = all()
     await pass(50)
     await second
@@ -60,10 +63,10 @@ describe('a costly question', () => {
     const both = Promise.all([ask(12), ask(1)])
     await pass(50)
     expect(await both).toEqual([1, 2])
-    forget(1)
+    forget(job(1))
     const late = ask(1)
     expect(await ask(12)).toBe(1)
-    forget(1)
+    forget(job(1))
     const later = ask(1)
     await pass(50)
     expect(await later).toBe(4)

@@ -1,3 +1,5 @@
+import type { JobId } from '../domain/ids.js'
+
 interface Entry {
   value: Promise<unknown>
   /** Until then the value is as good as a new one. */
@@ -14,7 +16,7 @@ const entries = new Map<string, Entry>()
  * Forgets what was answered about a job, or the answers to one question about it: after a change, whoever made it sees it at
  * once.
  */
-export function forget(jobId: number, question?: string): void {
+export function forget(jobId: JobId, question?: string): void {
   for (const key of entries.keys()) {
     const [word, job] = key.split(' ')
     if (job === String(jobId) && (question === undefined || word === question)) entries.delete(key)

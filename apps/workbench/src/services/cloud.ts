@@ -4,14 +4,16 @@ import { CloudCollector } from '@lumbrin/core/cloud/collector'
 import { CloudError } from '@lumbrin/core/cloud/errors'
 import { LIBRARY_LISTS, LibraryCollector, type LibraryPart } from '@lumbrin/core/cloud/library-collector'
 import { beginSignIn, CloudLine, confirmSignIn, renewSession, signOut, type Tokens } from '@lumbrin/core/cloud/session'
-import type { AccountInfo, ArchiveInfo, CloudDevice, Session } from '@lumbrin/core/cloud/wire'
+import type { Session } from '@lumbrin/core/cloud/wire'
 import { Collection, type CollectionHeader, collectionInfo, type NewHeader } from '@lumbrin/core/collected/collection'
 import type { Collector, CollectorOptions } from '@lumbrin/core/collected/collector'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { insertSource, listSources } from '../database/sources.js'
-import { AppError } from '../errors.js'
+import type { CloudState } from '../domain/cloud.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId, SourceId } from '../domain/ids.js'
 import { deviceStamp, settleIfChanged } from './devices.js'
 import { askServer, requireReader } from './internal.js'
 import { fetchedFolder } from './job-folder.js'
@@ -28,13 +30,6 @@ interface Held {
 const held = new Map<number, Held>()
 const challenges = new Map<number, { account: string; challenge: string; sentTo: string }>()
 
-/** How a job stands to the cloud account of its owner. */
-export type CloudState =
-  | { step: 'none' }
-  | { step: 'out' }
-  | { step: 'code'; account: string; sentTo: string }
-  | { step: 'in'; account: AccountInfo; devices: CloudDevice[]; archives: ArchiveInfo[]; problem: string | null }
-
 function service(): string {
   const { cloudService } = readConfig()
   if (!cloudService) throw new AppError('conflict', 'No cloud service is set up on this computer.')
@@ -42,7 +37,7 @@ function service(): string {
 }
 
 /** Where signing in stands, and what the account has once it is done. */
-export async function cloudState(jobId: number): Promise<CloudState> {
+export async function cloudState(jobId: JobId): Promise<CloudState> {
   if (!readConfig().cloudService) return { step: 'none' }
   const asked = challenges.get(jobId)
   if (asked) return { step: 'code', account: asked.account, sentTo: asked.sentTo }
@@ -69,13 +64,13 @@ async function signedIn(client: CloudClient): Promise<CloudState> {
 }
 
 /** The first step. The service sends a code to a device of the owner's. @throws CloudError */
-export async function signInToCloud(jobId: number, account: string, password: string): Promise<void> {
+export async function signInToCloud(jobId: JobId, account: string, password: string): Promise<void> {
   challenges.delete(jobId)
   challenges.set(jobId, { account, ...(await beginSignIn(service(), account, password)) })
 }
 
 /** The second step. @throws CloudError, AppError */
-export async function confirmCloud(db: Db, jobId: number, code: string): Promise<void> {
+export async function confirmCloud(db: Db, jobId: JobId, code: string): Promise<void> {
   const asked = challenges.get(jobId)
   if (!asked) throw new AppError('conflict', 'Nobody is signing in. Begin with account and password.')
   try {
@@ -90,7 +85,7 @@ export async function confirmCloud(db: Db, jobId: number, code: string): Promise
 }
 
 /** Ends the session, or a signing in that was begun. */
-export async function signOutOfCloud(db: Db, jobId: number): Promise<void> {
+export async function signOutOfCloud(db: Db, jobId: JobId): Promise<void> {
   challenges.delete(jobId)
   const session = held.get(jobId)
   if (!session) return
@@ -100,7 +95,7 @@ export async function signOutOfCloud(db: Db, jobId: number): Promise<void> {
 }
 
 /** Tokens of a job's session; a stale one is renewed once for all who ask. */
-function tokensOf(jobId: number): Tokens {
+function tokensOf(jobId: JobId): Tokens {
   return async (stale) => {
     const session = held.get(jobId)
     if (!session) throw new CloudError('signed-out')
@@ -118,14 +113,14 @@ function tokensOf(jobId: number): Tokens {
 }
 
 /** A token for a reader that knows the secret. @throws AppError('not-found') otherwise */
-export async function tokenForReader(jobId: number, stale: string | undefined, secret: string | null): Promise<string> {
+export async function tokenForReader(jobId: JobId, stale: string | undefined, secret: string | null): Promise<string> {
   requireReader(secret)
   return tokensOf(jobId)(stale)
 }
 
 /** Tokens in another process than the one that holds the session. */
 const askedTokens =
-  (jobId: number): Tokens =>
+  (jobId: JobId): Tokens =>
   async (stale) => {
     const answer = await askServer(`/api/internal/cloud/${jobId}${stale ? `?stale=${encodeURIComponent(stale)}` : ''}`)
     if (!answer) throw new CloudError('signed-out')
@@ -133,7 +128,7 @@ const askedTokens =
   }
 
 /** Adds a cloud backup to a job: its listing is fetched, so that sizes are known before any content is. */
-export async function addSnapshot(db: Db, jobId: number, snapshotId: string): Promise<number> {
+export async function addSnapshot(db: Db, jobId: JobId, snapshotId: string): Promise<SourceId> {
   const client = new CloudClient(new CloudLine(service(), tokensOf(jobId)))
   for (const device of await client.devices())
     for (const snapshot of device.snapshots)
@@ -158,13 +153,13 @@ export async function addSnapshot(db: Db, jobId: number, snapshotId: string): Pr
 }
 
 /** Adds the library as it is now, with its bin. */
-export async function addLibrary(db: Db, jobId: number): Promise<number> {
+export async function addLibrary(db: Db, jobId: JobId): Promise<SourceId> {
   const { name } = await new CloudClient(new CloudLine(service(), tokensOf(jobId))).account()
   return addLibraryPart(db, jobId, { kind: 'now' }, new Date(), `Library of ${name}`)
 }
 
 /** Adds what the account kept of small items on one day. */
-export async function addArchives(db: Db, jobId: number, takenAt: Date): Promise<number> {
+export async function addArchives(db: Db, jobId: JobId, takenAt: Date): Promise<SourceId> {
   const client = new CloudClient(new CloudLine(service(), tokensOf(jobId)))
   const ids = (await client.archives()).filter((one) => one.takenAt.getTime() === takenAt.getTime()).map(({ id }) => id)
   if (ids.length === 0) throw new AppError('not-found', 'The account has no archives of this day any more.')
@@ -172,7 +167,7 @@ export async function addArchives(db: Db, jobId: number, takenAt: Date): Promise
   return addLibraryPart(db, jobId, { kind: 'archives', ids }, takenAt, `Archives of ${name}`)
 }
 
-async function addLibraryPart(db: Db, jobId: number, part: LibraryPart, takenAt: Date, name: string): Promise<number> {
+async function addLibraryPart(db: Db, jobId: JobId, part: LibraryPart, takenAt: Date, name: string): Promise<SourceId> {
   const client = new CloudClient(new CloudLine(service(), tokensOf(jobId)))
   const lists = LIBRARY_LISTS.filter((list) => NOW.includes(list) === (part.kind === 'now'))
   const folder = part.kind === 'now' ? 'library' : `archives-${takenAt.toISOString().slice(0, 10)}`
@@ -193,11 +188,11 @@ const NOW: readonly string[] = ['photos.jsonl', 'deleted-files.jsonl']
 
 async function addCollection(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   name: string,
   collectorOf: (options: CollectorOptions) => Collector,
   header: NewHeader,
-): Promise<number> {
+): Promise<SourceId> {
   await requireOpenJob(db, jobId)
   const folder = fetchedFolder(jobId, name)
   if ((await listSources(db, jobId)).some(({ path }) => path === folder))
@@ -219,7 +214,7 @@ async function addCollection(
 
 /** Fetches for a read, in the reader's process. Undefined: the source is not of the cloud. */
 export function cloudCollector(
-  jobId: number,
+  jobId: JobId,
   { origin }: CollectionHeader,
   options: CollectorOptions,
 ): Collector | undefined {
@@ -232,10 +227,10 @@ export function cloudCollector(
 }
 
 /** The process that holds the session uses it; another one asks. */
-const readerTokens = (jobId: number): Tokens => (held.has(jobId) ? tokensOf(jobId) : askedTokens(jobId))
+const readerTokens = (jobId: JobId): Tokens => (held.has(jobId) ? tokensOf(jobId) : askedTokens(jobId))
 
 /** True where the service answers for the session of a job's account. */
-export async function cloudIsThere(jobId: number): Promise<boolean> {
+export async function cloudIsThere(jobId: JobId): Promise<boolean> {
   try {
     await new CloudClient(new CloudLine(service(), readerTokens(jobId))).account()
     return true

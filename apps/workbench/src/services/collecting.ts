@@ -18,7 +18,8 @@ import type { Db } from '../database/connection.js'
 import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } from '../database/content-states.js'
 import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
-import { type ReadRow, type SourceRow, updateSource, wasReadFrom } from '../database/sources.js'
+import { isRunning, keepFetching, updateSource, wasReadFrom } from '../database/sources.js'
+import type { Read, Source } from '../domain/source.js'
 import { cloudCollector } from './cloud.js'
 import { deviceStamp, settleIfChanged } from './devices.js'
 import { keysOf } from './keyring.js'
@@ -29,7 +30,7 @@ const SETTLED_AT_ONCE = 200
 const FETCHES_AT_ONCE = 24
 
 /** Where a source fetches from; undefined: all of it lies on this computer. */
-async function collectorOf(source: SourceRow, options: CollectorOptions): Promise<Collector | undefined> {
+async function collectorOf(source: Source, options: CollectorOptions): Promise<Collector | undefined> {
   if (source.info.layout !== 'collected' || source.info.kind === 'image') return undefined
   const header = await new Collection(source.path).header()
   if (header.kind === 'device' && header.uniqueId)
@@ -54,8 +55,8 @@ export class ReadableSource {
 
   private constructor(
     readonly db: Db,
-    readonly read: ReadRow,
-    readonly source: SourceRow,
+    readonly read: Read,
+    readonly source: Source,
     readonly report: Report,
     profiles: readonly Profile[],
     signal: AbortSignal,
@@ -73,8 +74,8 @@ export class ReadableSource {
   /** @throws SourceError, DeviceError, CloudError */
   static async open(
     db: Db,
-    read: ReadRow,
-    source: SourceRow,
+    read: Read,
+    source: Source,
     report: Report,
     profiles: readonly Profile[],
     signal: AbortSignal,
@@ -227,11 +228,8 @@ export class ReadableSource {
     if (Date.now() - this.#told < TELL_MS) return
     this.#told = Date.now()
     await beat(this.db, 'reads', this.read.id)
-    await this.db('reads')
-      .where({ id: this.read.id })
-      .update({ fetching: asJson(now) })
-    const row = await this.db('reads').where({ id: this.read.id }).first('state')
-    if (row?.state !== 'running') this.#stop.abort()
+    await keepFetching(this.db, this.read.id, now)
+    if (!(await isRunning(this.db, this.read.id))) this.#stop.abort()
   }
 
   async close(): Promise<void> {

@@ -3,8 +3,10 @@ import type { ContentRef } from '@lumbrin/core/categories/types'
 import { FormatError, SourceError } from '@lumbrin/core/io/errors'
 import type { ByteSource } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
-import { type FindingDetail, findFinding, type SightingDetail } from '../database/queries.js'
-import { AppError } from '../errors.js'
+import { findFinding } from '../database/queries.js'
+import { AppError } from '../domain/errors.js'
+import type { FindingDetail, SightingDetail } from '../domain/finding.js'
+import type { FindingId } from '../domain/ids.js'
 import { openContent } from './trees.js'
 
 /** An open file of a source with its name and media type. Whoever gets it closes it. */
@@ -15,7 +17,7 @@ export interface OpenContent {
 }
 
 /** A finding with its sightings. @throws AppError('not-found') */
-export async function requireFinding(db: Db, id: number): Promise<FindingDetail> {
+export async function requireFinding(db: Db, id: FindingId): Promise<FindingDetail> {
   const finding = await findFinding(db, id)
   if (!finding) throw new AppError('not-found', 'There is no such finding.')
   return finding
@@ -24,14 +26,14 @@ export async function requireFinding(db: Db, id: number): Promise<FindingDetail>
 type Place = Pick<ContentRef, 'name' | 'mime' | 'domain' | 'path' | 'range'>
 
 /** The content of a finding: of its best copy, else of the first other one that can be opened. @throws AppError */
-export async function openFindingContent(db: Db, id: number): Promise<OpenContent> {
+export async function openFindingContent(db: Db, id: FindingId): Promise<OpenContent> {
   const opened = await openFirst(db, await requireFinding(db, id), ({ content }) => content)
   if (!opened) throw new AppError('not-found', 'No source of this job holds the content of this finding.')
   return opened
 }
 
 /** One attachment of a message, by its position from 0. @throws AppError where there is none */
-export async function openAttachment(db: Db, id: number, index: number): Promise<OpenContent> {
+export async function openAttachment(db: Db, id: FindingId, index: number): Promise<OpenContent> {
   const opened = await openFirst(db, await requireFinding(db, id), (sighting) => {
     const attachment = attachmentsOf(sighting)[index]
     return attachment?.path == null ? null : { ...attachment, path: attachment.path }

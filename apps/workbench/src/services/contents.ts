@@ -9,7 +9,7 @@ import { contentStateOf } from '@lumbrin/core/categories/content-state'
 import { fileSighting } from '@lumbrin/core/categories/files/index'
 import { openStore } from '@lumbrin/core/categories/open'
 import { categoryList } from '@lumbrin/core/categories/table'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId, Json } from '@lumbrin/core/categories/types'
 import { type ByteSource, readAll, readUpTo } from '@lumbrin/core/io/source'
 import { mimeOf } from '@lumbrin/core/media/kinds'
 import { kindOfBytes, SIGNATURE_BYTES } from '@lumbrin/core/media/signatures'
@@ -20,26 +20,16 @@ import type { Db } from '../database/connection.js'
 import { storePicked } from '../database/findings.js'
 import { findSource } from '../database/sources.js'
 import { addToTray } from '../database/tray.js'
-import { AppError } from '../errors.js'
+import type { FileLine, FileListing, FilePeek, PartSize, SourceOverview, TablePeek } from '../domain/contents.js'
+import { AppError } from '../domain/errors.js'
+import type { SourceId } from '../domain/ids.js'
 import { forget } from './cached.js'
 import type { OpenContent } from './content.js'
 import { requireOpenJob } from './jobs.js'
 import { treeOf } from './trees.js'
 
-/** Files and bytes of a part of a source. */
-export interface PartSize {
-  files: number
-  bytes: number
-}
-
-/** What a source holds, before any read. */
-export interface SourceOverview {
-  domains: (PartSize & { domain: string })[]
-  categories: (PartSize & { category: CategoryId })[]
-}
-
 /** Counts and sizes by domain and by category. @throws where the source cannot be opened, or is locked */
-export async function sourceOverview(db: Db, sourceId: number): Promise<SourceOverview> {
+export async function sourceOverview(db: Db, sourceId: SourceId): Promise<SourceOverview> {
   const tree = await treeOf(db, sourceId)
   const domains = new Map<string, PartSize>()
   const categories = new Map<CategoryId, PartSize>()
@@ -59,30 +49,12 @@ function count<K>(parts: Map<K, PartSize>, key: K, entry: SourceEntry): void {
   parts.set(key, { files: part.files + 1, bytes: part.bytes + (entry.size ?? 0) })
 }
 
-/** One line of the file browser. */
-export interface FileLine {
-  domain: string
-  path: string
-  name: string
-  kind: 'folder' | 'file' | 'link'
-  bytes: number
-  /** Of a folder: files anywhere below it. */
-  files: number
-  modifiedAt: string | null
-}
-
-export interface FileListing {
-  lines: FileLine[]
-  /** There are more than are listed. */
-  more: boolean
-}
-
 const MOST_LINES = 20_000
 
 /** What lies in a folder, or (with words) what anywhere in the source has them in its path. */
 export async function listFiles(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   place: { domain: string; folder: string },
   words: string,
 ): Promise<FileListing> {
@@ -152,24 +124,6 @@ const fileLine = (entry: SourceEntry): FileLine => ({
   modifiedAt: entry.modifiedAt?.toISOString() ?? null,
 })
 
-/** A file as the browser shows it. */
-export type FilePeek =
-  | { kind: 'text'; text: string; cut: boolean }
-  | { kind: 'plist'; value: PlistShape }
-  | { kind: 'database'; tables: string[]; table: TablePeek | null }
-  | { kind: 'picture' }
-  | { kind: 'bytes'; base64: string; size: number }
-
-export interface TablePeek {
-  name: string
-  columns: string[]
-  rows: string[][]
-  more: boolean
-}
-
-/** A property list as plain JSON: dates and data as texts. */
-export type PlistShape = string | number | boolean | null | PlistShape[] | { [key: string]: PlistShape }
-
 const TEXT_BYTES = 64 << 10
 const HEX_BYTES = 16 << 10
 const PLIST_BYTES = 4 << 20
@@ -178,7 +132,7 @@ const MOST_ROWS = 100
 /** Looks into a file by what its bytes are. `table`: of a database, the one to show. */
 export async function peekFile(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   place: { domain: string; path: string },
   table: string | undefined,
 ): Promise<FilePeek> {
@@ -205,7 +159,7 @@ async function peekPlist(source: ByteSource, ending: string | undefined): Promis
 
 const DEEPEST = 24
 
-function shapeOf(value: PlistValue, depth: number): PlistShape {
+function shapeOf(value: PlistValue, depth: number): Json {
   if (depth > DEEPEST) return '…'
   if (value instanceof Date) return value.toISOString()
   if (value instanceof Uint8Array) return `${value.length} bytes: ${Buffer.from(value.subarray(0, 32)).toString('hex')}`
@@ -226,7 +180,7 @@ async function peekText(source: ByteSource): Promise<FilePeek> {
 
 async function peekDatabase(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   place: { domain: string; path: string },
   asked: string | undefined,
 ): Promise<FilePeek> {
@@ -267,7 +221,7 @@ function cellText(value: SqlValue | undefined): string {
 /** A file of a source as content. @throws AppError where the source does not hold it, or no key opens it */
 export async function openFile(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   { domain, path }: { domain: string; path: string },
 ): Promise<OpenContent> {
   const tree = await treeOf(db, sourceId)
@@ -283,7 +237,7 @@ export async function openFile(
 /** Puts a file of a source into the job's tray, as a finding of its own. */
 export async function pickFile(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   { domain, path }: { domain: string; path: string },
 ): Promise<void> {
   const source = await findSource(db, sourceId)
@@ -299,11 +253,11 @@ export async function pickFile(
 }
 
 /** Checks a source entry by entry. */
-export async function sourceIntegrity(db: Db, sourceId: number): Promise<IntegrityReport> {
+export async function sourceIntegrity(db: Db, sourceId: SourceId): Promise<IntegrityReport> {
   return checkIntegrity(await treeOf(db, sourceId))
 }
 
 /** The same, telling how far it is; it ends without a report where it is stopped. */
-export async function* integrityOf(db: Db, sourceId: number, signal: AbortSignal): AsyncGenerator<IntegrityStep> {
+export async function* integrityOf(db: Db, sourceId: SourceId, signal: AbortSignal): AsyncGenerator<IntegrityStep> {
   yield* integritySteps(await treeOf(db, sourceId), signal)
 }

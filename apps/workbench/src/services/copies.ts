@@ -1,26 +1,10 @@
 import { apart, COPY_LIMITS } from '@lumbrin/core/media/fingerprint'
 import { NeighbourIndex } from '@lumbrin/core/media/neighbours'
 import type { Db } from '../database/connection.js'
-import {
-  type CopyLine,
-  copyLines,
-  countPrints,
-  type FoundPrint,
-  namesakesOf,
-  printsOf,
-} from '../database/fingerprints.js'
+import { copyLines, countPrints, type FoundPrint, namesakesOf, printsOf } from '../database/fingerprints.js'
+import type { Copy, CopyReason } from '../domain/finding.js'
+import type { FindingId, JobId } from '../domain/ids.js'
 import { requireFinding } from './content.js'
-
-/** Why something is taken for a copy, the surest first. */
-export const COPY_REASONS = ['same bytes', 'looks the same', 'same name'] as const
-export type CopyReason = (typeof COPY_REASONS)[number]
-
-/** A surviving copy of a picture. */
-export interface Copy extends CopyLine {
-  reason: CopyReason
-  width: number | null
-  height: number | null
-}
 
 interface Prints {
   count: number
@@ -34,7 +18,7 @@ interface Prints {
 const kept = new Map<number, Prints>()
 const MOST_KEPT = 3
 
-async function indexOf(db: Db, jobId: number): Promise<Prints> {
+async function indexOf(db: Db, jobId: JobId): Promise<Prints> {
   const count = await countPrints(db, jobId)
   const known = kept.get(jobId)
   if (known?.count === count) return known
@@ -48,13 +32,13 @@ async function indexOf(db: Db, jobId: number): Promise<Prints> {
 }
 
 /** Copies of a picture among the findings of its job, the largest first. @throws AppError('not-found') */
-export async function copiesOf(db: Db, findingId: number): Promise<Copy[]> {
+export async function copiesOf(db: Db, findingId: FindingId): Promise<Copy[]> {
   const finding = await requireFinding(db, findingId)
   const prints = await indexOf(db, finding.jobId)
-  const reasons = new Map<number, CopyReason>()
-  for (const id of await namesakesOf(db, finding.jobId, finding)) reasons.set(id, 'same name')
-  for (const id of likenessesOf(prints, findingId)) reasons.set(id, 'looks the same')
-  for (const id of sameBytesAs(prints, findingId)) reasons.set(id, 'same bytes')
+  const reasons = new Map<FindingId, CopyReason>()
+  for (const id of await namesakesOf(db, finding.jobId, finding)) reasons.set(id, 'same-name')
+  for (const id of likenessesOf(prints, findingId)) reasons.set(id, 'looks-the-same')
+  for (const id of sameBytesAs(prints, findingId)) reasons.set(id, 'same-bytes')
   const largest = new Map<number, FoundPrint>()
   for (const print of prints.list)
     if (pixels(print) >= pixels(largest.get(print.findingId))) largest.set(print.findingId, print)
@@ -71,10 +55,10 @@ export async function copiesOf(db: Db, findingId: number): Promise<Copy[]> {
  * Pictures that look the same, or are: pairs of a finding and its stack, named by the smallest id in it. What is in no
  * stack is left out.
  */
-export async function stacksOf(db: Db, jobId: number): Promise<[number, number][]> {
+export async function stacksOf(db: Db, jobId: JobId): Promise<[FindingId, FindingId][]> {
   const prints = await indexOf(db, jobId)
   const stacks = new Stacks()
-  const byHash = new Map<string, number>()
+  const byHash = new Map<string, FindingId>()
   for (const { sha256, findingId } of prints.list) {
     const same = sha256 === null ? undefined : byHash.get(sha256)
     if (same !== undefined) stacks.join(same, findingId)
@@ -89,9 +73,9 @@ export async function stacksOf(db: Db, jobId: number): Promise<[number, number][
 
 /** Sets that grow together (union by the smallest member, paths halved on the way). */
 class Stacks {
-  readonly #above = new Map<number, number>()
+  readonly #above = new Map<FindingId, FindingId>()
 
-  #top(id: number): number {
+  #top(id: FindingId): FindingId {
     let at = id
     for (let above = this.#above.get(at); above !== undefined && above !== at; above = this.#above.get(at)) {
       this.#above.set(at, this.#above.get(above) ?? above)
@@ -100,15 +84,15 @@ class Stacks {
     return at
   }
 
-  join(one: number, other: number): void {
-    const [low, high] = [this.#top(one), this.#top(other)].sort((a, b) => a - b) as [number, number]
+  join(one: FindingId, other: FindingId): void {
+    const [low, high] = [this.#top(one), this.#top(other)].sort((a, b) => a - b) as [FindingId, FindingId]
     this.#above.set(low, low)
     this.#above.set(high, low)
   }
 
-  members(): [number, number][] {
-    const tops = [...this.#above.keys()].map((id): [number, number] => [id, this.#top(id)])
-    const sizes = new Map<number, number>()
+  members(): [FindingId, FindingId][] {
+    const tops = [...this.#above.keys()].map((id): [FindingId, FindingId] => [id, this.#top(id)])
+    const sizes = new Map<FindingId, number>()
     for (const [, top] of tops) sizes.set(top, (sizes.get(top) ?? 0) + 1)
     return tops.filter(([, top]) => (sizes.get(top) ?? 0) > 1)
   }
@@ -117,24 +101,24 @@ class Stacks {
 const pixels = (one: { width: number | null; height: number | null } | undefined) =>
   (one?.width ?? 0) * (one?.height ?? 0)
 
-function sameBytesAs({ list }: Prints, findingId: number): number[] {
+function sameBytesAs({ list }: Prints, findingId: FindingId): FindingId[] {
   const hashes = new Set(list.filter((print) => print.findingId === findingId).map(({ sha256 }) => sha256))
   return list
     .filter(({ sha256, findingId: id }) => id !== findingId && hashes.has(sha256))
     .map((print) => print.findingId)
 }
 
-function likenessesOf(prints: Prints, findingId: number): number[] {
+function likenessesOf(prints: Prints, findingId: FindingId): FindingId[] {
   return [...prints.at.entries()].flatMap(([position, of]) =>
     prints.list[of]?.findingId === findingId ? looksLike(prints, position) : [],
   )
 }
 
 /** Findings that look like the one whose fingerprint stands at this position of the index. */
-function looksLike({ list, at, index }: Prints, position: number): number[] {
+function looksLike({ list, at, index }: Prints, position: number): FindingId[] {
   const mine = list[at[position] as number]
   if (!mine?.fine) return []
-  const found: number[] = []
+  const found: FindingId[] = []
   for (const near of index.near(position, COPY_LIMITS.coarse)) {
     const other = list[at[near] as number]
     if (other?.fine && other.findingId !== mine.findingId && apart(mine.fine, other.fine) <= COPY_LIMITS.fine)

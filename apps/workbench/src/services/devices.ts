@@ -1,25 +1,23 @@
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
-import { findSource } from '../database/sources.js'
+import { findSource, sayDevice } from '../database/sources.js'
 import { jobDevices, loadSaid, saveSaid } from '../database/states.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId, SourceId } from '../domain/ids.js'
+import type { DeviceRole } from '../domain/labels.js'
 import { forget } from './cached.js'
 import { requireOpenJob } from './jobs.js'
 import { settle } from './settling.js'
 
-/** What the technician may say of a device. */
-export const DEVICE_ROLES = ['brief', 'owner', 'other'] as const
-export type DeviceRole = (typeof DEVICE_ROLES)[number]
-
 /** The devices of a job, with the device of each source. */
-export async function devicesOfJob(db: Db, jobId: number): Promise<{ devices: JobDevice[]; keys: [number, string][] }> {
+export async function devicesOfJob(db: Db, jobId: JobId): Promise<{ devices: JobDevice[]; keys: [number, string][] }> {
   const { devices, keys } = await jobDevices(db, jobId)
   return { devices, keys: [...keys] }
 }
 
 /** Says of which device a source is; null: what it says of itself counts. @throws AppError */
-export async function saySourceDevice(db: Db, sourceId: number, key: string | null): Promise<void> {
+export async function saySourceDevice(db: Db, sourceId: SourceId, key: string | null): Promise<void> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
   await requireOpenJob(db, source.jobId)
@@ -27,14 +25,14 @@ export async function saySourceDevice(db: Db, sourceId: number, key: string | nu
   const device = devices.find((one) => one.key === key)
   if (key !== null && (!device || device.role === 'account'))
     throw new AppError('invalid', 'This job has no such device.')
-  await db('sources').where({ id: sourceId }).update({ said_device: key })
+  await sayDevice(db, sourceId, key)
   const name = source.info.deviceName ?? source.path
   await appendLog(db, source.jobId, 'Device of a source', `${name}: ${device ? device.name : 'as it says itself'}`)
   await resettle(db, source.jobId)
 }
 
 /** Says whose a device is, or that the brief is about it. @throws AppError */
-export async function sayDeviceRole(db: Db, jobId: number, key: string, role: DeviceRole): Promise<void> {
+export async function sayDeviceRole(db: Db, jobId: JobId, key: string, role: DeviceRole): Promise<void> {
   await requireOpenJob(db, jobId)
   const device = (await jobDevices(db, jobId)).devices.find((one) => one.key === key)
   if (!device || device.role === 'account') throw new AppError('not-found', 'This job has no such device.')
@@ -54,7 +52,7 @@ export async function sayDeviceRole(db: Db, jobId: number, key: string, role: De
 }
 
 /** Says that a step of the route was done by hand, or takes that back. */
-export async function sayStepDone(db: Db, jobId: number, rule: string, done: boolean): Promise<void> {
+export async function sayStepDone(db: Db, jobId: JobId, rule: string, done: boolean): Promise<void> {
   await requireOpenJob(db, jobId)
   const said = await loadSaid(db, jobId)
   const others = said.done.filter((one) => one !== rule)
@@ -63,20 +61,20 @@ export async function sayStepDone(db: Db, jobId: number, rule: string, done: boo
 }
 
 /** What claims follow from, apart from what was read: the device of each source, and which is that of the brief. */
-export async function deviceStamp(db: Db, jobId: number): Promise<string> {
+export async function deviceStamp(db: Db, jobId: JobId): Promise<string> {
   const { keys, brief } = await jobDevices(db, jobId)
   return JSON.stringify([brief, [...keys].sort(([a], [b]) => a - b)])
 }
 
 /** Works claims out again where a change of the job's sources made other devices of them. */
-export async function settleIfChanged(db: Db, jobId: number, before: string): Promise<void> {
+export async function settleIfChanged(db: Db, jobId: JobId, before: string): Promise<void> {
   const { keys, brief } = await jobDevices(db, jobId)
   const [briefBefore, keysBefore] = JSON.parse(before) as [string | null, [number, string][]]
   const same = keysBefore.every(([id, key]) => !keys.has(id) || keys.get(id) === key)
   if (brief !== briefBefore || !same) await resettle(db, jobId)
 }
 
-async function resettle(db: Db, jobId: number): Promise<void> {
+async function resettle(db: Db, jobId: JobId): Promise<void> {
   await settle(db, jobId)
   forget(jobId)
 }

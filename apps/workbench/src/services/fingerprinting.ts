@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { readAll } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { type Print, storePrint, type Unprinted, unprintedAfter } from '../database/fingerprints.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
 import { fingerprintOf } from './media-pool.js'
 import { openContent } from './trees.js'
 

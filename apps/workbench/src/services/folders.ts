@@ -2,21 +2,10 @@ import { spawn } from 'node:child_process'
 import { readdir, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Db } from '../database/connection.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { FolderList } from '../domain/handover.js'
 import { loadSettings, requireAllowedFolder } from './settings.js'
 import { freeSpace } from './space.js'
-
-/** A folder in which handovers may be written, as a picker shows it. */
-export interface FolderList {
-  /** Null: the list of the allowed roots themselves. */
-  path: string | null
-  /** Null: there is nothing above it that may be shown. */
-  parent: string | null
-  folders: { name: string; path: string; isHandover: boolean }[]
-  /** More folders than are listed. */
-  more: boolean
-  freeBytes: number
-}
 
 const MOST_FOLDERS = 500
 

@@ -4,17 +4,19 @@ import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import type { PackageSubject } from '@lumbrin/core/export/report'
-import { sourceName } from '../components/labels.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
-import { endHandover, findHandover, type HandoverRow, moveHandover, updateHandover } from '../database/handovers.js'
-import type { JobRow } from '../database/jobs.js'
+import { endHandover, findHandover, moveHandover, updateHandover } from '../database/handovers.js'
 import { appendLog, logHead } from '../database/log.js'
 import { countFacets } from '../database/queries.js'
 import { listReads, listSources } from '../database/sources.js'
 import { trayItems } from '../database/tray.js'
+import { briefSentence } from '../domain/brief.js'
+import type { Handover } from '../domain/handover.js'
+import type { HandoverId, JobId } from '../domain/ids.js'
+import type { Job } from '../domain/job.js'
+import { sourceName } from '../domain/labels.js'
 import { keepUnreadable } from './accounts.js'
-import { briefSentence } from './brief.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
 import { gapCount, jobRoute } from './route.js'
@@ -31,7 +33,7 @@ class Stopped extends Error {
  * or the database goes away, what was written stays for the next attempt.
  * @throws the database's error when it is away
  */
-export async function runHandover(db: Db, id: number, ending: AbortSignal): Promise<void> {
+export async function runHandover(db: Db, id: HandoverId, ending: AbortSignal): Promise<void> {
   const handover = await requireHandover(db, id)
   const job = await requireJob(db, handover.jobId)
   const watch = new Watch(db, id, ending)
@@ -59,7 +61,7 @@ export async function runHandover(db: Db, id: number, ending: AbortSignal): Prom
   }
 }
 
-async function endBadly(db: Db, { id, jobId }: HandoverRow, thrown: unknown, ending: AbortSignal): Promise<void> {
+async function endBadly(db: Db, { id, jobId }: Handover, thrown: unknown, ending: AbortSignal): Promise<void> {
   if (ending.aborted) {
     await moveHandover(db, id, ['running'], 'queued')
   } else if (thrown instanceof Stopped) {
@@ -81,7 +83,7 @@ class Watch {
 
   constructor(
     readonly db: Db,
-    readonly id: number,
+    readonly id: HandoverId,
     ending: AbortSignal,
   ) {
     this.signal = AbortSignal.any([this.#stop.signal, ending])
@@ -107,7 +109,7 @@ class Watch {
   }
 }
 
-async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): Promise<void> {
+async function finish(db: Db, handover: Handover, summary: PackageSummary): Promise<void> {
   await updateHandover(db, handover.id, { done: summary.items })
   await endHandover(db, handover.id, { summary })
   await appendLog(
@@ -124,7 +126,7 @@ async function finish(db: Db, handover: HandoverRow, summary: PackageSummary): P
  */
 export async function* itemsOf(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   unreadable = new Map<number, number>(),
 ): AsyncGenerator<HandoverItem> {
   const sources = await listSources(db, jobId)
@@ -146,7 +148,7 @@ export async function* itemsOf(
 }
 
 /** What the package's reports say of the job. */
-async function subjectOf(db: Db, job: JobRow): Promise<PackageSubject> {
+async function subjectOf(db: Db, job: Job): Promise<PackageSubject> {
   const { answer } = await jobRoute(db, job.id)
   const sources = await listSources(db, job.id)
   return {
@@ -167,7 +169,7 @@ async function subjectOf(db: Db, job: JobRow): Promise<PackageSubject> {
 }
 
 /** What was sought and is not there, with the reasons that are known. */
-async function notHad(db: Db, { id, brief }: JobRow): Promise<string[]> {
+async function notHad(db: Db, { id, brief }: Job): Promise<string[]> {
   const [facets, sources, reads] = await Promise.all([countFacets(db, id), listSources(db, id), listReads(db, id)])
   const lines: string[] = []
   for (const category of brief.categories) {

@@ -5,34 +5,26 @@ import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
 import { formatsOffered } from '@lumbrin/core/export/formats'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
-import {
-  findHandover,
-  type HandoverOptions,
-  type HandoverRow,
-  insertHandover,
-  moveHandover,
-  updateHandover,
-} from '../database/handovers.js'
+import { findHandover, insertHandover, moveHandover, updateHandover } from '../database/handovers.js'
 import { loadSetting, saveSetting } from '../database/jobs.js'
 import { appendLog } from '../database/log.js'
 import { listSources } from '../database/sources.js'
 import { sourcesOfTray, summariseTray } from '../database/tray.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { Destination, Handover, HandoverOptions } from '../domain/handover.js'
+import type { HandoverId, JobId } from '../domain/ids.js'
 import { requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
 import { freeSpace } from './space.js'
 
-/** Where a package goes. */
-export type Destination = { kind: 'folder'; folder: string } | { kind: 'zip' }
-
 /** Queues a handover of the tray into a folder, or as a package to be downloaded as a zip. */
 export async function startHandover(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   to: Destination,
   options: HandoverOptions = { formats: {}, duplicates: 'once' },
-): Promise<number> {
+): Promise<HandoverId> {
   await requireOpenJob(db, jobId)
   const lines = await summariseTray(db, jobId)
   const total = lines.reduce((sum, line) => sum + line.count, 0)
@@ -54,7 +46,7 @@ export async function startHandover(
 }
 
 /** Files of a source that is locked cannot be copied: said at once, and not when half of the package is written. */
-async function requireUnlocked(db: Db, jobId: number): Promise<void> {
+async function requireUnlocked(db: Db, jobId: JobId): Promise<void> {
   const needed = await sourcesOfTray(db, jobId)
   const sources = await listSources(db, jobId)
   const locked = sources.find(({ id, info }) => needed.includes(id) && info.encrypted && lockState(id).state !== 'open')
@@ -65,6 +57,13 @@ async function requireUnlocked(db: Db, jobId: number): Promise<void> {
     'conflict',
     `The backup "${name}"${date} is locked, and items of the tray come from it. Unlock it with its password in Sources, then write the package.`,
   )
+}
+
+/** A handover whose package is whole. @throws AppError */
+export async function requireFinishedHandover(db: Db, id: HandoverId): Promise<Handover> {
+  const handover = await requireHandover(db, id)
+  if (handover.state !== 'done') throw new AppError('conflict', 'This handover is not finished.')
+  return handover
 }
 
 const FORMATS = 'handover-formats'
@@ -96,14 +95,14 @@ async function requireSpace(folder: string, bytes: number): Promise<void> {
 }
 
 /** A handover. @throws AppError('not-found') */
-export async function requireHandover(db: Db, id: number): Promise<HandoverRow> {
+export async function requireHandover(db: Db, id: HandoverId): Promise<Handover> {
   const handover = await findHandover(db, id)
   if (!handover) throw new AppError('not-found', 'There is no such handover.')
   return handover
 }
 
 /** Asks a handover to stop. One that waits stops at once; what a running one had written is removed. */
-export async function stopHandover(db: Db, id: number): Promise<void> {
+export async function stopHandover(db: Db, id: HandoverId): Promise<void> {
   const { jobId } = await requireHandover(db, id)
   if (await moveHandover(db, id, ['queued'], 'stopped')) return appendLog(db, jobId, 'Handover stopped', 'not begun')
   if (!(await moveHandover(db, id, ['running'], 'stopping')))
@@ -111,7 +110,7 @@ export async function stopHandover(db: Db, id: number): Promise<void> {
 }
 
 /** Compares the package of a handover with its manifest. @throws AppError, DestinationError where it is gone */
-export async function checkHandover(db: Db, id: number): Promise<BagCheck> {
+export async function checkHandover(db: Db, id: HandoverId): Promise<BagCheck> {
   const handover = await requireHandover(db, id)
   if (!handover.summary) throw new AppError('conflict', 'This handover wrote no package.')
   const check = await checkBag(handover.summary.path)

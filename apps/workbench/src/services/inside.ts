@@ -3,34 +3,16 @@ import { USE } from '@lumbrin/core/sqlite/catalogue'
 import { DatabaseLook, type PageLook, type RowLook } from '@lumbrin/core/sqlite/residue/look'
 import type { SqlValue } from '@lumbrin/core/sqlite/values'
 import type { Db } from '../database/connection.js'
-import { AppError } from '../errors.js'
+import type { PageMap, PageView, RowView } from '../domain/contents.js'
+import { AppError } from '../domain/errors.js'
+import type { SourceId } from '../domain/ids.js'
 import { treeOf } from './trees.js'
 
 /** Which database of which source is looked into. */
 export interface DatabasePlace {
-  sourceId: number
+  sourceId: SourceId
   domain: string
   path: string
-}
-
-/** All pages of a database by use. */
-export interface PageMap {
-  pageSize: number
-  pageCount: number
-  /** A digit of `USE` a page, from page 1. */
-  uses: string
-  counts: Record<string, number>
-}
-
-/** A page for the browser: its bytes as base64, its rows' values as short texts. */
-export interface PageView extends Omit<PageLook, 'bytes' | 'rows'> {
-  bytes: string
-  rows: RowView[]
-}
-
-export interface RowView extends Omit<RowLook, 'columns' | 'rowid'> {
-  rowid: string | null
-  columns: { name: string; start: number; end: number; value: string | null }[]
 }
 
 interface OpenLook {

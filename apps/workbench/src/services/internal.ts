@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto'
 import { readConfig } from '../config.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
 
 /** The header in which our own processes show a secret that is made anew at every start. */
 export const HEADER = 'x-lumbrin-secret'

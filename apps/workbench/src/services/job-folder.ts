@@ -2,13 +2,14 @@ import { readdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import { safeName } from '@lumbrin/core/export/names'
 import { readConfig } from '../config.js'
+import type { JobId } from '../domain/ids.js'
 
 /** Where that is kept which is fetched for a job from a device or a cloud account. */
-export const fetchedFolder = (jobId: number, name: string): string =>
+export const fetchedFolder = (jobId: JobId, name: string): string =>
   join(readConfig().dataFolder, 'fetched', `job-${jobId}`, safeName(name))
 
 /** Every folder of ours in which content of a job lies: fetched, brought in, packed. */
-export async function foldersOf(jobId: number): Promise<{ kind: string; path: string }[]> {
+export async function foldersOf(jobId: JobId): Promise<{ kind: string; path: string }[]> {
   const { dataFolder } = readConfig()
   const packages = join(dataFolder, 'packages')
   const packed = (await readdir(packages).catch(() => [])).filter((name) => isOfJob(name, jobId))
@@ -20,4 +21,4 @@ export async function foldersOf(jobId: number): Promise<{ kind: string; path: st
 }
 
 /** A package, or one that is being built, of exactly this job. */
-const isOfJob = (name: string, jobId: number) => new RegExp(`^\\.?job-${jobId}-`).test(name)
+const isOfJob = (name: string, jobId: JobId) => new RegExp(`^\\.?job-${jobId}-`).test(name)

@@ -1,20 +1,25 @@
 import type { Db } from '../database/connection.js'
 import * as rows from '../database/jobs.js'
 import { appendLog } from '../database/log.js'
-import { AppError } from '../errors.js'
-import type { Brief } from './brief.js'
+import type { Brief } from '../domain/brief.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId } from '../domain/ids.js'
+import type { Job, JobSummary } from '../domain/job.js'
 import { settle } from './settling.js'
 import { versionOf } from './versions.js'
 
 /** A job. @throws AppError('not-found') */
-export async function requireJob(db: Db, id: number): Promise<rows.JobRow> {
+export async function requireJob(db: Db, id: JobId): Promise<Job> {
   const job = await rows.findJob(db, id)
   if (!job) throw new AppError('not-found', 'There is no such job.')
   return job
 }
 
+/** A job; undefined: there is none. */
+export const findJob = (db: Db, id: JobId): Promise<Job | undefined> => rows.findJob(db, id)
+
 /** A job whose content was not purged: nothing is added to the others. @throws AppError */
-export async function requireOpenJob(db: Db, id: number): Promise<rows.JobRow> {
+export async function requireOpenJob(db: Db, id: JobId): Promise<Job> {
   const job = await requireJob(db, id)
   if (await rows.isPurged(db, id))
     throw new AppError('conflict', 'This job was purged; nothing can be added to it. Open a new one.')
@@ -22,10 +27,19 @@ export async function requireOpenJob(db: Db, id: number): Promise<rows.JobRow> {
 }
 
 /** People that the job's contacts and conversations name, for the brief to pick from. */
-export const knownPeople = (db: Db, jobId: number): Promise<string[]> => rows.namesIn(db, jobId)
+export const knownPeople = (db: Db, jobId: JobId): Promise<string[]> => rows.namesIn(db, jobId)
+
+/** All jobs, newest first, with their counts. */
+export const allJobs = (db: Db): Promise<JobSummary[]> => rows.listJobs(db)
+
+/** The brief of a job with its version. */
+export async function briefOf(db: Db, id: JobId): Promise<{ brief: Brief; version: string }> {
+  const { brief } = await requireJob(db, id)
+  return { brief, version: versionOf(brief) }
+}
 
 /** Opens a job for a brief. */
-export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
+export async function openJob(db: Db, brief: Brief): Promise<Job> {
   const job = await rows.insertJob(db, brief, new Date())
   await appendLog(db, job.id, 'Job opened', `${job.number} for ${brief.owner}`)
   return job
@@ -35,7 +49,7 @@ export async function openJob(db: Db, brief: Brief): Promise<rows.JobRow> {
  * Replaces a job's brief. `version`: of the one that whoever changes it has seen.
  * @throws AppError('conflict') where somebody else has saved another one since
  */
-export async function changeBrief(db: Db, id: number, brief: Brief, version?: string): Promise<void> {
+export async function changeBrief(db: Db, id: JobId, brief: Brief, version?: string): Promise<void> {
   await requireOpenJob(db, id)
   const isMeant = (there: Brief) => version === undefined || versionOf(there) === version
   if (!(await rows.updateBrief(db, id, brief, isMeant)))

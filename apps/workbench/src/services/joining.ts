@@ -1,65 +1,16 @@
-import { digest } from '@lumbrin/core/io/hash'
-import { type Db, transact } from '../database/connection.js'
-import { appendLog } from '../database/log.js'
-import { dropEmpty, inheritTray } from '../database/merging.js'
-import { restand } from '../database/standings.js'
-import { AppError } from '../errors.js'
+import type { Db } from '../database/connection.js'
+import * as rows from '../database/joining.js'
+import type { FindingId, SightingId } from '../domain/ids.js'
 import { forget } from './cached.js'
 
 /** Takes a sighting out of a finding that it does not belong to: it becomes a finding of its own, whose id comes back. */
-export async function splitSighting(db: Db, sightingId: number): Promise<number> {
-  const { id, jobId } = await transact(db, async (trx) => {
-    const sighting = await trx('sightings')
-      .join('findings', 'findings.id', 'sightings.finding_id')
-      .where('sightings.id', sightingId)
-      .first('sightings.*', 'findings.sighting_count', 'findings.bytes', 'findings.conversation')
-    if (!sighting) throw new AppError('not-found', 'There is no such sighting.')
-    if (sighting.sighting_count < 2)
-      throw new AppError('conflict', 'This is the only sighting of its finding; there is nothing to split.')
-    const identity = digest(
-      'sha256',
-      `split:${sighting.source_id}:${sighting.category}:${sighting.pass}:${sighting.ordinal}`,
-    )
-    const { job_id, category, title, text, happened_at, bytes, conversation } = sighting
-    const [id] = await trx('findings').insert({
-      ...{ job_id, category, identity, standing: 'partial', title, text, happened_at, bytes, conversation },
-    })
-    // Its likeness goes too, so that no later source brings it back.
-    await trx('sightings').where({ id: sightingId }).update({ finding_id: id, strong: identity, likeness: null })
-    await restand(trx, job_id, category, [Number(sighting.finding_id), id as number])
-    await appendLog(trx, job_id, 'Sighting split off', `${title}: sighting ${sightingId} became finding ${id}`)
-    return { id: id as number, jobId: Number(job_id) }
-  })
+export async function splitSighting(db: Db, sightingId: SightingId): Promise<FindingId> {
+  const { id, jobId } = await rows.splitSighting(db, sightingId)
   forget(jobId)
   return id
 }
 
 /** Makes two findings one; later sources of either go to it. @throws AppError where they cannot be joined */
-export async function joinFindings(db: Db, keptId: number, otherId: number): Promise<void> {
-  const jobId = await transact(db, async (trx) => {
-    const [kept, other] = await Promise.all([keptId, otherId].map((id) => trx('findings').where({ id }).first()))
-    if (!kept || !other || keptId === otherId) throw new AppError('not-found', 'Name two findings that are there.')
-    if (kept.job_id !== other.job_id || kept.category !== other.category)
-      throw new AppError('conflict', 'Only findings of one job and one category can be joined.')
-    const place = { job_id: kept.job_id, category: kept.category }
-    await trx('identity_aliases')
-      .where({ ...place, joined_to: other.identity })
-      .update({ joined_to: kept.identity })
-    await trx('identity_aliases')
-      .insert({ ...place, identity: other.identity, joined_to: kept.identity })
-      .onConflict()
-      .merge()
-    // A sighting without an id of its own would go to whatever it is like when that is read: it keeps what it was.
-    await trx('sightings')
-      .where({ finding_id: otherId })
-      .whereNull('strong')
-      .update({ strong: other.identity, likeness: null })
-    await trx('sightings').where({ finding_id: otherId }).update({ finding_id: keptId })
-    await inheritTray(trx, kept.job_id, otherId, keptId)
-    await dropEmpty(trx, [otherId])
-    await restand(trx, kept.job_id, kept.category, [keptId])
-    await appendLog(trx, kept.job_id, 'Findings joined', `${other.title} (${otherId}) into ${kept.title} (${keptId})`)
-    return Number(kept.job_id)
-  })
-  forget(jobId)
+export async function joinFindings(db: Db, keptId: FindingId, otherId: FindingId): Promise<void> {
+  forget(await rows.joinFindings(db, keptId, otherId))
 }

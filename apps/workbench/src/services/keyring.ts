@@ -4,17 +4,10 @@ import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { findSource } from '../database/sources.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { SourceId } from '../domain/ids.js'
+import type { LockState } from '../domain/source.js'
 import { askServer, requireReader } from './internal.js'
-
-/** How the lock of an encrypted source stands. */
-export interface LockState {
-  state: 'locked' | 'opening' | 'open'
-  /** While it opens: how far, from 0 to 1. */
-  share: number
-  /** Why the last try failed. */
-  message: string | null
-}
 
 interface Held extends LockState {
   keys: ClassKeys | undefined
@@ -24,13 +17,13 @@ interface Held extends LockState {
 const held = new Map<number, Held>()
 const LOCKED: Held = { state: 'locked', share: 0, message: null, keys: undefined }
 
-export function lockState(sourceId: number): LockState {
+export function lockState(sourceId: SourceId): LockState {
   const { state, share, message } = held.get(sourceId) ?? LOCKED
   return { state, share, message }
 }
 
 /** Begins to open a source with a password. How it goes is told by `lockState`. */
-export async function beginUnlock(db: Db, sourceId: number, password: string): Promise<void> {
+export async function beginUnlock(db: Db, sourceId: SourceId, password: string): Promise<void> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
   if (!source.info.encrypted) throw new AppError('conflict', 'This source is not encrypted.')
@@ -54,20 +47,20 @@ export async function beginUnlock(db: Db, sourceId: number, password: string): P
 }
 
 /** Forgets the keys of a source. */
-export function forgetKeys(sourceId: number): void {
+export function forgetKeys(sourceId: SourceId): void {
   held.delete(sourceId)
 }
 
-let provider = async (sourceId: number): Promise<ClassKeys | undefined> => held.get(sourceId)?.keys
+let provider = async (sourceId: SourceId): Promise<ClassKeys | undefined> => held.get(sourceId)?.keys
 
 /** The keys of an unlocked source; undefined: none are held. */
-export const keysOf = (sourceId: number): Promise<ClassKeys | undefined> => provider(sourceId)
+export const keysOf = (sourceId: SourceId): Promise<ClassKeys | undefined> => provider(sourceId)
 
 /** Keys as they travel from the server to a reader on the same secret: class and key in base64. */
 export type KeysOnWire = [number, string][]
 
 /** The keys of a source for a process that knows the secret. @throws AppError('not-found') otherwise */
-export async function keysForReader(sourceId: number, secret: string | null): Promise<KeysOnWire> {
+export async function keysForReader(sourceId: SourceId, secret: string | null): Promise<KeysOnWire> {
   requireReader(secret)
   return [...((await keysOf(sourceId)) ?? [])].map(([id, key]) => [id, Buffer.from(key).toString('base64')])
 }

@@ -5,6 +5,7 @@ import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import type { KnownPlaces } from '@lumbrin/core/findings/route-facts'
 import type { Db } from '../database/connection.js'
 import type { JobDevices } from '../database/states.js'
+import type { JobId } from '../domain/ids.js'
 import { bayNow } from './bay.js'
 import { cloudState } from './cloud.js'
 import { searchForBackups } from './sources.js'
@@ -39,7 +40,7 @@ async function search(db: Db): Promise<void> {
 /** Places that are known, were not added to a job yet, and can hold something of what it seeks. */
 export async function knownPlaces(
   db: Db,
-  jobId: number,
+  jobId: JobId,
   { devices, sources }: JobDevices,
   wanted: readonly CategoryId[],
 ): Promise<KnownPlaces> {

@@ -3,7 +3,7 @@ import { once } from 'node:events'
 import { dirname, resolve } from 'node:path'
 import type { Fingerprint } from '@lumbrin/core/media/fingerprint'
 import { readConfig } from '../config.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
 import type { MediaAnswer, MediaTask } from '../media/main.js'
 
 // The machine's cores; each decodes one picture at a time, so that memory stays bounded.
@@ -114,7 +114,7 @@ function living(): Worker | undefined {
 
 /** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable'), also when nobody waits any more */
 export const shown = (bytes: Uint8Array, edge: number, signal?: AbortSignal) =>
-  run({ kind: 'shown', bytes, edge }, signal) as Promise<Uint8Array>
+  run({ kind: 'shown', bytes, edge }, signal) as Promise<Uint8Array<ArrayBuffer>>
 
 /** How a picture looks, in few bits; undefined: it is too plain to tell. @throws AppError('unusable') */
 export const fingerprintOf = (bytes: Uint8Array) =>

@@ -7,7 +7,8 @@ import { DeviceError } from '@lumbrin/core/device/errors'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { HangError, inTime } from '@lumbrin/core/io/patience'
 import type { Db } from '../database/connection.js'
-import { findRead, findSource, moveRead, readsAway, type SourceRow } from '../database/sources.js'
+import { findRead, findSource, moveRead, readsAway } from '../database/sources.js'
+import type { Source } from '../domain/source.js'
 import { cloudIsThere } from './cloud.js'
 import { hasRoom, isDiskFull } from './space.js'
 
@@ -21,7 +22,7 @@ const CLOUD_AWAY = ['unreachable', 'busy', 'signed-out']
  * Why a source is away, in words, where that is what an error came from (docs/truth.md, rule 13); undefined: it is there,
  * and the error is about something else.
  */
-export async function whyAway(source: SourceRow, thrown: unknown): Promise<string | undefined> {
+export async function whyAway(source: Source, thrown: unknown): Promise<string | undefined> {
   if (thrown instanceof DeviceError && DEVICE_AWAY.includes(thrown.code)) return thrown.message
   if (thrown instanceof CloudError && CLOUD_AWAY.includes(thrown.code)) return thrown.message
   if (isDiskFull(thrown))
@@ -33,13 +34,13 @@ export async function whyAway(source: SourceRow, thrown: unknown): Promise<strin
 }
 
 /** True where the files of a source can be reached. */
-async function isOnDisk({ path, info }: Pick<SourceRow, 'path' | 'info'>): Promise<boolean> {
+async function isOnDisk({ path, info }: Pick<Source, 'path' | 'info'>): Promise<boolean> {
   const found: Promise<unknown> = info.layout === 'collected' ? stat(path) : listChangedAt(path)
   return (await inTime(found, path, undefined, PATIENCE_MS).catch(() => undefined)) !== undefined
 }
 
 /** @throws SourceAway where a source that lies on this computer is gone */
-export async function requirePresent(source: SourceRow): Promise<void> {
+export async function requirePresent(source: Source): Promise<void> {
   if (!(await isOnDisk(source))) throw new SourceAway(`“${source.path}” went away while it was read.`)
 }
 
@@ -59,14 +60,14 @@ export async function resumeReturned(db: Db): Promise<void> {
   }
 }
 
-async function isBack(source: SourceRow): Promise<boolean> {
+async function isBack(source: Source): Promise<boolean> {
   if (!(await isOnDisk(source))) return false
   if (source.info.layout !== 'collected' || source.info.kind === 'image') return true
   if (source.info.kind === 'device') return deviceIsBack(source)
   return cloudIsThere(source.jobId)
 }
 
-async function deviceIsBack(source: SourceRow): Promise<boolean> {
+async function deviceIsBack(source: Source): Promise<boolean> {
   const { uniqueId } = await new Collection(source.path).header()
   const mux = new Multiplexer(undefined, PATIENCE_MS)
   try {

@@ -4,11 +4,13 @@ import { BUILT_IN_PROFILES } from '@lumbrin/core/categories/chats/built-in'
 import { readByProfile } from '@lumbrin/core/categories/chats/index'
 import { type Profile, parseProfile } from '@lumbrin/core/categories/chats/profile'
 import { matchesOf } from '@lumbrin/core/categories/places'
-import type { Pass, Sighting } from '@lumbrin/core/categories/types'
+import type { Pass } from '@lumbrin/core/categories/types'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { SourceId } from '../domain/ids.js'
+import type { Trial } from '../domain/profile.js'
 import { treeOf } from './trees.js'
 
 const folder = () => join(readConfig().dataFolder, 'profiles')
@@ -44,21 +46,12 @@ export async function removeProfile(id: string): Promise<void> {
   await rm(join(folder(), `${id}.json`), { force: true })
 }
 
-/** What a profile reads from a source, without keeping any of it. */
-export interface Trial {
-  store: string
-  messages: Sighting[]
-  live: number
-  rebuilt: number
-  warnings: string[]
-}
-
 // So many are shown; a trial looks at no more rows than it takes to judge the mapping.
 const SHOWN = 100
 const MOST_LOOKED_AT = 20_000
 
 /** Tries a profile against the first of its databases that a source holds. @throws AppError where it holds none */
-export async function tryProfile(db: Db, sourceId: number, text: string): Promise<Trial> {
+export async function tryProfile(db: Db, sourceId: SourceId, text: string): Promise<Trial> {
   const profile = requireProfile(text)
   const tree = await treeOf(db, sourceId)
   const [entry] = profile.stores.flatMap((place) => matchesOf(tree, place))

@@ -1,34 +1,23 @@
 import { setTimeout as sleep } from 'node:timers/promises'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { Db } from '../database/connection.js'
-import { type HandoverRow, listHandovers } from '../database/handovers.js'
-import {
-  type ConversationLine,
-  countFacets,
-  type Facets,
-  type FindingFilter,
-  listConversations,
-} from '../database/queries.js'
-import { listReads, type ReadRow } from '../database/sources.js'
-import { type Suggestions, suggestionsFor } from '../database/suggestions.js'
-import { type Timeline, timeline } from '../database/timeline.js'
-import { summariseTray, type TrayLine } from '../database/tray.js'
+import { listHandovers } from '../database/handovers.js'
+import { countFacets, listConversations } from '../database/queries.js'
+import { listReads } from '../database/sources.js'
+import { suggestionsFor } from '../database/suggestions.js'
+import { timeline } from '../database/timeline.js'
+import { summariseTray } from '../database/tray.js'
+import type { FindingFilter } from '../domain/filter.js'
+import type { ConversationLine, Facets, Suggestions, Timeline } from '../domain/finding.js'
+import type { JobId } from '../domain/ids.js'
+import type { JobProgress } from '../domain/progress.js'
+import type { Read } from '../domain/source.js'
 import { cached, forget } from './cached.js'
-
-/** Everything in a job that moves by itself. */
-export interface JobProgress {
-  reads: ReadRow[]
-  handovers: HandoverRow[]
-  /** Null: they are being counted, and told as soon as they are. */
-  facets: Facets | null
-  /** Null: it is being summed, likewise. */
-  tray: TrayLine[] | null
-}
 
 // A page is not kept waiting for the counts of half a million findings.
 const PATIENCE_MS = 150
 
-export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
+export async function jobProgress(db: Db, jobId: JobId): Promise<JobProgress> {
   const [reads, handovers] = await Promise.all([listReads(db, jobId), listHandovers(db, jobId)])
   forgetAtTurns(jobId, reads)
   const [facets, tray] = await Promise.all([
@@ -42,7 +31,7 @@ export async function jobProgress(db: Db, jobId: number): Promise<JobProgress> {
 const seen = new Map<number, string>()
 
 /** Once a read begins or ends, what was counted before is old: whoever sees it done sees all that it found. */
-function forgetAtTurns(jobId: number, reads: readonly ReadRow[]): void {
+function forgetAtTurns(jobId: JobId, reads: readonly Read[]): void {
   const now = reads.map(({ id, state }) => `${id} ${state}`).join()
   if (seen.get(jobId) !== now) forget(jobId)
   seen.set(jobId, now)
@@ -56,17 +45,17 @@ function soon<T>(value: Promise<T>): Promise<T | null> {
 }
 
 /** Counts by category and standing of what holds these words. */
-export const facetsOf = (db: Db, jobId: number, words: string): Promise<Facets> =>
+export const facetsOf = (db: Db, jobId: JobId, words: string): Promise<Facets> =>
   cached(`facets ${jobId}${words && ` ${words}`}`, () => countFacets(db, jobId, words))
 
 /** The findings of a filter over time. */
-export const timelineOf = (db: Db, jobId: number, filter: FindingFilter): Promise<Timeline> =>
+export const timelineOf = (db: Db, jobId: JobId, filter: FindingFilter): Promise<Timeline> =>
   cached(`timeline ${jobId} ${JSON.stringify(filter)}`, () => timeline(db, jobId, filter))
 
 /** The conversations of a filter with their counts. */
-export const conversationsOf = (db: Db, jobId: number, filter: FindingFilter): Promise<ConversationLine[]> =>
+export const conversationsOf = (db: Db, jobId: JobId, filter: FindingFilter): Promise<ConversationLine[]> =>
   cached(`conversations ${jobId} ${JSON.stringify(filter)}`, () => listConversations(db, jobId, filter))
 
 /** What a search of a category may ask for. */
-export const suggestionsOf = (db: Db, jobId: number, category: CategoryId): Promise<Suggestions> =>
+export const suggestionsOf = (db: Db, jobId: JobId, category: CategoryId): Promise<Suggestions> =>
   cached(`suggestions ${jobId} ${category}`, () => suggestionsFor(db, jobId, category))

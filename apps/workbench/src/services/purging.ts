@@ -5,7 +5,9 @@ import { listHandovers } from '../database/handovers.js'
 import { appendLog, logHead } from '../database/log.js'
 import { beginPurge, countRows, endPurge, purgeRows, unfinishedPurges } from '../database/purge.js'
 import { listReads, listSources } from '../database/sources.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId } from '../domain/ids.js'
+import type { Kept } from '../domain/job.js'
 import { forget } from './cached.js'
 import { signOutOfCloud } from './cloud.js'
 import { foldersOf } from './job-folder.js'
@@ -14,19 +16,11 @@ import { forgetKeys } from './keyring.js'
 import { forgetPictures } from './thumbnails.js'
 import { forgetTree } from './trees.js'
 
-/** What is kept of a job's content, and until when it may be. */
-export interface Kept {
-  keepUntil: Date
-  rows: Record<string, number>
-  folders: { kind: string; path: string; bytes: number; files: number }[]
-  purgedAt: Date | null
-}
-
 const DAY_MS = 86_400_000
 const AT_WORK: readonly string[] = ['queued', 'running', 'stopping']
 
 /** What of a job lies on this computer. */
-export async function keptOf(db: Db, jobId: number): Promise<Kept> {
+export async function keptOf(db: Db, jobId: JobId): Promise<Kept> {
   const { brief, createdAt, purgedAt } = await requireJob(db, jobId)
   const folders = await Promise.all(
     (await foldersOf(jobId)).map(async (folder) => ({ ...folder, ...(await sizeOf(folder.path)) })),
@@ -56,7 +50,7 @@ async function sizeOf(folder: string): Promise<{ bytes: number; files: number }>
  * packages that were handed over, are not touched.
  * @throws AppError unless the job's number was typed, and nothing is at work on it
  */
-export async function purgeJob(db: Db, jobId: number, typedNumber: string): Promise<void> {
+export async function purgeJob(db: Db, jobId: JobId, typedNumber: string): Promise<void> {
   const job = await requireJob(db, jobId)
   if (typedNumber.trim() !== job.number)
     throw new AppError('invalid', `Type the number of the job, ${job.number}, to purge it. Nothing was removed.`)
@@ -73,7 +67,7 @@ export async function purgeLeftOver(db: Db): Promise<void> {
   for (const jobId of await unfinishedPurges(db)) await finishPurge(db, jobId)
 }
 
-async function finishPurge(db: Db, jobId: number): Promise<void> {
+async function finishPurge(db: Db, jobId: JobId): Promise<void> {
   const kept = await keptOf(db, jobId)
   const log = await logHead(db, jobId)
   await signOutOfCloud(db, jobId)

@@ -7,7 +7,8 @@ import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import type { Report } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
-import { keepAccount, type ReadRow, type SourceRow, type StepRow } from '../database/sources.js'
+import { keepAccount } from '../database/sources.js'
+import type { Read, Source, StepRow } from '../domain/source.js'
 import { requirePresent } from './presence.js'
 
 const BATCH_ROWS = 500
@@ -17,8 +18,8 @@ const BATCH_MS = 400
 /** What a step is read of, and with. */
 export interface StepContext {
   db: Db
-  read: ReadRow
-  row: SourceRow
+  read: Read
+  row: Source
   tree: SourceTree
   profiles: readonly Profile[]
   /** Part of the source's list could not be read. */

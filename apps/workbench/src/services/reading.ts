@@ -4,20 +4,12 @@ import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
-import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
-import {
-  dateStep,
-  findRead,
-  findSource,
-  finishStep,
-  moveRead,
-  type ReadRow,
-  type SourceRow,
-  type StepRow,
-} from '../database/sources.js'
+import { dateStep, findRead, findSource, finishStep, isRunning, keepWarnings, moveRead } from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { ReadId } from '../domain/ids.js'
+import type { Read, Source, StepRow } from '../domain/source.js'
 import { closeAccounts } from './accounts.js'
 import { ReadableSource } from './collecting.js'
 import { whyAway } from './presence.js'
@@ -30,7 +22,7 @@ const MAX_WARNINGS = 200
  * Runs a claimed read to its end, to its stop, to where its source went away, or to the error that is stored with it.
  * @throws the database's error when it is away: the read is where it was
  */
-export async function runRead(db: Db, readId: number, signal: AbortSignal): Promise<void> {
+export async function runRead(db: Db, readId: ReadId, signal: AbortSignal): Promise<void> {
   const read = await findRead(db, readId)
   const source = read && (await findSource(db, read.sourceId))
   if (!read || !source) throw new AppError('not-found', `read ${readId} or its source is gone`)
@@ -54,7 +46,7 @@ export async function runRead(db: Db, readId: number, signal: AbortSignal): Prom
   }
 }
 
-async function endBadly(db: Db, read: ReadRow, source: SourceRow, thrown: unknown, signal: AbortSignal): Promise<void> {
+async function endBadly(db: Db, read: Read, source: Source, thrown: unknown, signal: AbortSignal): Promise<void> {
   // What was stopped amid fetching ends with an error of the line that was cut: that is no failure.
   if (await moveRead(db, read.id, ['stopping'], 'stopped')) return
   if (signal.aborted && (await moveRead(db, read.id, ['running'], 'queued'))) return
@@ -66,7 +58,7 @@ async function endBadly(db: Db, read: ReadRow, source: SourceRow, thrown: unknow
 }
 
 /** Closes the account of a read: it is done only where nothing is left that another try might bring. */
-async function endRead(db: Db, { id }: ReadRow): Promise<void> {
+async function endRead(db: Db, { id }: Read): Promise<void> {
   const read = await findRead(db, id)
   if (!read) return
   const closed = await closeAccounts(db, read)
@@ -74,7 +66,7 @@ async function endRead(db: Db, { id }: ReadRow): Promise<void> {
 }
 
 /** Puts on record that the source is what it was before the read. */
-async function logUntouched(db: Db, read: ReadRow, tree: SourceTree, before: Fingerprint): Promise<void> {
+async function logUntouched(db: Db, read: Read, tree: SourceTree, before: Fingerprint): Promise<void> {
   const after = await fingerprintOf(tree)
   if (after.sha256 === before.sha256)
     await appendLog(
@@ -92,7 +84,7 @@ async function logUntouched(db: Db, read: ReadRow, tree: SourceTree, before: Fin
     )
 }
 
-async function logEnd(db: Db, read: ReadRow, closed: boolean): Promise<void> {
+async function logEnd(db: Db, read: Read, closed: boolean): Promise<void> {
   await appendLog(
     db,
     read.jobId,
@@ -118,8 +110,8 @@ async function runSteps(run: ReadRun): Promise<'done' | 'stopped'> {
 class ReadRun {
   constructor(
     readonly db: Db,
-    readonly read: ReadRow,
-    readonly row: SourceRow,
+    readonly read: Read,
+    readonly row: Source,
     readonly source: ReadableSource,
     readonly warnings: Warnings,
     readonly signal: AbortSignal,
@@ -137,8 +129,7 @@ class ReadRun {
   async #mayGoOn(): Promise<boolean> {
     await beat(this.db, 'reads', this.read.id)
     await this.warnings.store(this.db, this.read.id)
-    const row = await this.db('reads').where({ id: this.read.id }).first('state')
-    return row?.state === 'running' && !this.signal.aborted
+    return (await isRunning(this.db, this.read.id)) && !this.signal.aborted
   }
 }
 
@@ -157,11 +148,9 @@ class Warnings {
     if (!known && this.#list.length < MAX_WARNINGS) this.#list.push(warning)
   }
 
-  async store(db: Db, readId: number): Promise<void> {
+  async store(db: Db, readId: ReadId): Promise<void> {
     if (this.#list.length === this.#stored) return
     this.#stored = this.#list.length
-    await db('reads')
-      .where({ id: readId })
-      .update({ warnings: asJson(this.#list) })
+    await keepWarnings(db, readId, this.#list)
   }
 }

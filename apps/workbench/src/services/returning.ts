@@ -10,26 +10,10 @@ import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { jobDevices } from '../database/states.js'
 import { trayItems } from '../database/tray.js'
-import { AppError } from '../errors.js'
+import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../domain/bay.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId, ReturnId } from '../domain/ids.js'
 import { bayNow, requireDevice, requireReadable } from './bay.js'
-
-/** What a return of one kind would do. */
-export interface ReturnPlan {
-  kind: ReturnKind
-  /** Items of this kind on the device now. */
-  before: number
-  /** In the tray and not on the device. */
-  adds: { title: string }[]
-  /** In the tray and on the device already. */
-  known: number
-}
-
-/** Items of the tray that cannot go back, with the reason. */
-export interface ReturnPreview {
-  device: Pick<DeviceDescription, 'udid' | 'name' | 'theftLock'>
-  plans: ReturnPlan[]
-  left: { title: string; why: string }[]
-}
 
 interface Returnable {
   title: string
@@ -40,7 +24,7 @@ interface Returnable {
 const MOST_ITEMS = 5000
 
 /** What a return of the tray's contacts, notes and messages would change. Nothing is changed by looking. */
-export async function previewReturn(db: Db, jobId: number, udid: string): Promise<ReturnPreview> {
+export async function previewReturn(db: Db, jobId: JobId, udid: string): Promise<ReturnPreview> {
   await requireOwnersDevice(db, jobId, udid)
   const { name, theftLock } = await requireReadable(udid)
   const { items, left } = await returnables(db, jobId)
@@ -62,20 +46,20 @@ export async function previewReturn(db: Db, jobId: number, udid: string): Promis
 }
 
 /** Devices on the cables that items of a job may go back to. */
-export async function returnTargets(db: Db, jobId: number): Promise<Pick<DeviceDescription, 'udid' | 'name'>[]> {
+export async function returnTargets(db: Db, jobId: JobId): Promise<Pick<DeviceDescription, 'udid' | 'name'>[]> {
   const [{ devices }, keys] = await Promise.all([bayNow(db), ownersDevices(db, jobId)])
   return devices
     .filter(({ state, udid }) => state === 'ready' && keys.has(deviceKeyOf(udid)))
     .map(({ udid, name }) => ({ udid, name }))
 }
 
-async function ownersDevices(db: Db, jobId: number): Promise<Set<string>> {
+async function ownersDevices(db: Db, jobId: JobId): Promise<Set<string>> {
   const { devices } = await jobDevices(db, jobId)
   return new Set(devices.filter(({ role }) => role === 'brief' || role === 'owner').map(({ key }) => key))
 }
 
 /** @throws AppError where the device is not one of the owner of this job (docs/truth.md, rule 20) */
-async function requireOwnersDevice(db: Db, jobId: number, udid: string): Promise<void> {
+async function requireOwnersDevice(db: Db, jobId: JobId, udid: string): Promise<void> {
   if ((await ownersDevices(db, jobId)).has(deviceKeyOf(udid))) return
   throw new AppError(
     'conflict',
@@ -87,7 +71,7 @@ async function requireOwnersDevice(db: Db, jobId: number, udid: string): Promise
  * Returns what the preview said, to a device of the job's owner that was confirmed by its name. What was added is on
  * record, and can be taken back.
  */
-export async function returnTray(db: Db, jobId: number, udid: string, confirmed: string): Promise<number> {
+export async function returnTray(db: Db, jobId: JobId, udid: string, confirmed: string): Promise<number> {
   await requireOwnersDevice(db, jobId, udid)
   const { name } = await requireReadable(udid)
   if (confirmed !== (name ?? udid))
@@ -119,7 +103,7 @@ export async function returnTray(db: Db, jobId: number, udid: string, confirmed:
 }
 
 /** Takes a return back. */
-export async function undoReturn(db: Db, jobId: number, id: number): Promise<void> {
+export async function undoReturn(db: Db, jobId: JobId, id: ReturnId): Promise<void> {
   const row = (await listReturns(db, jobId)).find((one) => one.id === id)
   if (!row) throw new AppError('not-found', 'There is no such return.')
   if (row.undoneAt) throw new AppError('conflict', 'This return was taken back before.')
@@ -148,7 +132,7 @@ async function withService<T>(udid: string, work: (service: ReturnService) => Pr
   }
 }
 
-async function returnables(db: Db, jobId: number) {
+async function returnables(db: Db, jobId: JobId) {
   const items = new Map<ReturnKind, Returnable[]>()
   const left: ReturnPreview['left'] = []
   let count = 0
@@ -203,3 +187,6 @@ function withoutEmpty(made: Made): { [key: string]: ListValue } {
   const kept = Object.entries(made).filter(([, value]) => value !== null && value !== undefined)
   return Object.fromEntries(kept) as { [key: string]: ListValue }
 }
+
+/** What went back to devices in a job, the newest first. */
+export const returnsOf = (db: Db, jobId: JobId): Promise<ReturnEntry[]> => listReturns(db, jobId)

@@ -1,22 +1,9 @@
 import { DeviceError } from '@lumbrin/core/device/errors'
-import { RecoveryChannel, type SystemImage, type WaitingDevice } from '@lumbrin/core/device/recovery'
+import { RecoveryChannel } from '@lumbrin/core/device/recovery'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
-import { AppError } from '../errors.js'
-
-/** How an installation goes. */
-export interface Installing {
-  phase: 'fetching' | 'installing' | 'done' | 'failed'
-  /** From 0 to 1. */
-  share: number
-  message: string | null
-}
-
-/** A device that does not start. */
-export interface RecoveringDevice extends WaitingDevice {
-  images: SystemImage[]
-  installing: Installing | null
-}
+import type { Installing, RecoveringDevice } from '../domain/bay.js'
+import { AppError } from '../domain/errors.js'
 
 const running = new Map<string, Installing>()
 

@@ -2,32 +2,26 @@ import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { mayHold } from '@lumbrin/core/categories/encrypted'
 import { isClosed, missingContents, skippedIn } from '@lumbrin/core/categories/step-account'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
-import { type Answer, answerOf, type Gap } from '@lumbrin/core/findings/answer'
+import { answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
-import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { routeOf } from '@lumbrin/core/findings/route'
-import type { KnownPlaces, MatchingCounts, RouteSource, RouteStep } from '@lumbrin/core/findings/route-facts'
+import type { KnownPlaces, MatchingCounts, RouteSource } from '@lumbrin/core/findings/route-facts'
 import { missed, named } from '@lumbrin/core/findings/route-step'
-import { CATEGORY_LABELS, sourceName } from '../components/labels.js'
 import type { Db } from '../database/connection.js'
-import { ENDED, listReads, type ReadRow, type SourceRow } from '../database/sources.js'
+import { countMatching } from '../database/queries.js'
+import { listReads } from '../database/sources.js'
 import { type JobDevices, jobDevices, loadSaid } from '../database/states.js'
-import { type Brief, lossOf } from './brief.js'
+import { type Brief, lossOf } from '../domain/brief.js'
+import type { JobId } from '../domain/ids.js'
+import { CATEGORY_LABELS, sourceName } from '../domain/labels.js'
+import type { JobRoute } from '../domain/route.js'
+import { ENDED, type Read, type Source } from '../domain/source.js'
 import { requireJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { knownPlaces } from './known-places.js'
 
-/** What to do next in a job, and how far its brief is answered. */
-export interface JobRoute {
-  steps: RouteStep[]
-  answer: { answer: Answer; why: string; gaps: Gap[]; lookedThrough: string[] }
-  matching: MatchingCounts
-  /** What a full restore would be compared with: the newest state of the brief's device; null: there is none. */
-  newestSourceId: number | null
-}
-
 /** The route of a job; with `draft` as if its brief were that one. @throws AppError('not-found') */
-export async function jobRoute(db: Db, jobId: number, draft?: Brief): Promise<JobRoute> {
+export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<JobRoute> {
   const brief = draft ?? (await requireJob(db, jobId)).brief
   const [devices, reads, matching, said] = await Promise.all([
     jobDevices(db, jobId),
@@ -111,8 +105,8 @@ function gapsOf(
 }
 
 function routeSource(
-  source: SourceRow,
-  reads: readonly ReadRow[],
+  source: Source,
+  reads: readonly Read[],
   wanted: readonly CategoryId[],
   { keys, brief, devices }: JobDevices,
 ): RouteSource {
@@ -149,8 +143,8 @@ function routeSource(
 }
 
 /** How many things of what is sought a source lists and could not give: stores, rows, pages, contents. */
-export function gapCount(reads: readonly ReadRow[], wanted: readonly CategoryId[]): number {
-  const latest = new Map<string, ReadRow['steps'][number]>()
+export function gapCount(reads: readonly Read[], wanted: readonly CategoryId[]): number {
+  const latest = new Map<string, Read['steps'][number]>()
   for (const read of [...reads].sort((a, b) => a.id - b.id))
     for (const step of read.steps)
       if (step.account && (wanted.length === 0 || wanted.includes(step.category)))
@@ -166,16 +160,9 @@ export function gapCount(reads: readonly ReadRow[], wanted: readonly CategoryId[
 }
 
 /** Findings that match the brief, by standing. */
-export async function matchingCounts(db: Db, jobId: number): Promise<MatchingCounts> {
+export async function matchingCounts(db: Db, jobId: JobId): Promise<MatchingCounts> {
   const now = new Date()
-  const rows: { standing: string; count: number; lacking: number; last: Date | null }[] = await db('findings')
-    .where({ job_id: jobId })
-    .where('match_score', '>=', MATCHES_FROM)
-    .groupBy('standing')
-    .select('standing')
-    .count({ count: '*' })
-    .sum({ lacking: db.raw("content_state NOT IN ('none', 'present', 'awaited')") })
-    .min({ last: db.raw('IF(binned_at > ?, binned_at, NULL)', [new Date(now.getTime() - BIN_DAYS * DAY_MS)]) })
+  const rows = await countMatching(db, jobId, new Date(now.getTime() - BIN_DAYS * DAY_MS))
   const of = (standing: string) => rows.find((row) => row.standing === standing)
   const count = (standing: string) => Number(of(standing)?.count ?? 0)
   const lacking = (standing: string) => Number(of(standing)?.lacking ?? 0)

@@ -1,12 +1,13 @@
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { FindingId } from '../domain/ids.js'
 import { requireFinding } from './content.js'
 import { treeOf } from './trees.js'
 
 /** Opens one saved password, on purpose; that it was done is logged, and nothing is kept. @throws AppError */
-export async function revealPassword(db: Db, findingId: number): Promise<string> {
+export async function revealPassword(db: Db, findingId: FindingId): Promise<string> {
   const finding = await requireFinding(db, findingId)
   const best = finding.sightings.find((sighting) => sighting.id === finding.bestSightingId)
   const place = best?.fields.secretAt

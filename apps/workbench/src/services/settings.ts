@@ -1,21 +1,11 @@
 import { realpath, stat } from 'node:fs/promises'
-import { isAbsolute, resolve, sep } from 'node:path'
-import { z } from 'zod'
+import { resolve, sep } from 'node:path'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { changeSetting, loadSetting } from '../database/jobs.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import { type Settings, settings as settingsSchema } from '../domain/settings.js'
 import { versionOf } from './versions.js'
-
-const folder = z.string().trim().min(1).refine(isAbsolute, 'a whole path, from the root on')
-
-export const settingsSchema = z.object({
-  /** Folders searched for backups, beside the usual ones. */
-  searchFolders: z.array(folder).max(50),
-  /** Folders below which handovers may be written. */
-  allowedRoots: z.array(folder).min(1, 'at least one folder for handovers').max(50),
-})
-export type Settings = z.infer<typeof settingsSchema>
 
 const NAME = 'workbench'
 
@@ -26,6 +16,12 @@ function settingsIn(value: unknown): Settings {
   const saved = settingsSchema.safeParse(value)
   const { searchFolders, allowedRoots } = readConfig()
   return saved.success ? saved.data : { searchFolders, allowedRoots }
+}
+
+/** The settings with their version. */
+export async function versionedSettings(db: Db): Promise<{ settings: Settings; version: string }> {
+  const settings = await loadSettings(db)
+  return { settings, version: versionOf(settings) }
 }
 
 /**

@@ -1,14 +1,9 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
+import type { JobId } from '../domain/ids.js'
+import type { NetworkFolderAccess } from '../domain/job.js'
 import { requireOpenJob } from './jobs.js'
-
-/** What a program needs to open a job as a network folder. Shown once. */
-export interface Share {
-  path: string
-  user: string
-  password: string
-}
 
 export const SHARE_USER = 'lumbrin'
 const HOURS = 12
@@ -24,7 +19,7 @@ const open = new Map<number, Open>()
 const hashOf = (password: string) => createHash('sha256').update(password).digest()
 
 /** Opens a job as a network folder under a new one-time password; an earlier one ends with it. */
-export async function openShare(db: Db, jobId: number): Promise<Share> {
+export async function openShare(db: Db, jobId: JobId): Promise<NetworkFolderAccess> {
   await requireOpenJob(db, jobId)
   const password = randomBytes(12).toString('base64url')
   open.set(jobId, { hash: hashOf(password), until: Date.now() + HOURS * 3_600_000 })
@@ -32,12 +27,12 @@ export async function openShare(db: Db, jobId: number): Promise<Share> {
   return { path: `/dav/${jobId}/`, user: SHARE_USER, password }
 }
 
-export async function closeShare(db: Db, jobId: number): Promise<void> {
+export async function closeShare(db: Db, jobId: JobId): Promise<void> {
   if (open.delete(jobId)) await appendLog(db, jobId, 'Network folder closed', '')
 }
 
 /** True for the right name and password (RFC 7617) of a job's network folder that is open. */
-export function mayEnter(jobId: number, authorization: string | null): boolean {
+export function mayEnter(jobId: JobId, authorization: string | null): boolean {
   const share = open.get(jobId)
   const encoded = /^Basic ([A-Za-z0-9+/=]+)$/.exec(authorization ?? '')?.[1]
   if (!share || !encoded) return false

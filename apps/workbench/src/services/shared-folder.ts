@@ -10,7 +10,9 @@ import {
   shelvesWithin,
   type Within,
 } from '../database/shared.js'
-import { openFindingContent } from './content.js'
+import { AppError } from '../domain/errors.js'
+import type { FindingId, JobId } from '../domain/ids.js'
+import { type OpenContent, openFindingContent } from './content.js'
 
 /** A file or a folder of the network folder. */
 export interface Node {
@@ -21,7 +23,7 @@ export interface Node {
   modifiedAt?: Date | null
   mime?: string
   /** The finding whose content it is; undefined for folders and tables. */
-  finding?: number
+  finding?: FindingId
 }
 
 const PARTS = new Map<string, Within['part']>([
@@ -37,7 +39,7 @@ const folder = (name: string): Node => ({ name, kind: 'folder' })
  * What lies at a path below a job: part, category, month, file. Undefined: nothing. A category's folder holds a table of
  * its items too, for most kinds of item have no file of their own.
  */
-export async function nodeAt(db: Db, jobId: number, path: readonly string[]): Promise<Node | undefined> {
+export async function nodeAt(db: Db, jobId: JobId, path: readonly string[]): Promise<Node | undefined> {
   const name = path.at(-1)
   if (name === undefined) return folder('')
   const siblings = await nodesIn(db, jobId, path.slice(0, -1))
@@ -45,7 +47,7 @@ export async function nodeAt(db: Db, jobId: number, path: readonly string[]): Pr
 }
 
 /** What a folder holds; undefined: there is no such folder. */
-export async function nodesIn(db: Db, jobId: number, path: readonly string[]): Promise<Node[] | undefined> {
+export async function nodesIn(db: Db, jobId: JobId, path: readonly string[]): Promise<Node[] | undefined> {
   const [part, label, shelf, ...rest] = path
   if (part === undefined) return [...PARTS.keys()].map(folder)
   const kind = PARTS.get(part)
@@ -76,17 +78,20 @@ async function filesOf(db: Db, within: Within, month: Shelf): Promise<Node[]> {
   }))
 }
 
-function withinOf(jobId: number, part: string, label: string): Within | undefined {
+function withinOf(jobId: JobId, part: string, label: string): Within | undefined {
   const category = categoryList.find((one) => one.label === label)
   const kind = PARTS.get(part)
   return category && kind && { jobId, part: kind, category: category.id }
 }
 
 /** Opens the content of a file's finding. @throws AppError where it is not in its source */
-export const openNode = (db: Db, finding: number) => openFindingContent(db, finding)
+export function openNode(db: Db, { finding }: Node): Promise<OpenContent> {
+  if (finding === undefined) throw new AppError('not-found', 'There is no such file.')
+  return openFindingContent(db, finding)
+}
 
 /** The table of a category as text, a piece at a time; undefined: the path names none. */
-export function tableAt(db: Db, jobId: number, path: readonly string[]): AsyncGenerator<string> | undefined {
+export function tableAt(db: Db, jobId: JobId, path: readonly string[]): AsyncGenerator<string> | undefined {
   const [part = '', label = '', name = ''] = path
   const within = path.length === 3 && TABLE.test(name) ? withinOf(jobId, part, label) : undefined
   return within && tableOf(db, within)

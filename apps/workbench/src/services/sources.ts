@@ -11,17 +11,20 @@ import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import {
-  ENDED,
+  countActiveReads,
   findRead,
   findSource,
   insertRead,
   insertSource,
+  listAllSources,
+  listReads,
   listSources,
   moveRead,
-  type ReadRow,
-  type SourceRow,
+  sayDevice,
 } from '../database/sources.js'
-import { AppError } from '../errors.js'
+import { AppError } from '../domain/errors.js'
+import type { JobId, ReadId, SourceId } from '../domain/ids.js'
+import { ENDED, type Read, type Source } from '../domain/source.js'
 import { requireReadable } from './bay.js'
 import { deviceStamp, settleIfChanged } from './devices.js'
 import { fetchedFolder } from './job-folder.js'
@@ -48,8 +51,24 @@ export async function* searchForBackups(
   }
 }
 
+/** The sources of a job, in the order in which they were added. */
+export const sourcesOf = (db: Db, jobId: JobId): Promise<Source[]> => listSources(db, jobId)
+
+/** The sources of all jobs, with their job's number. */
+export const sourcesOfAll = (db: Db): Promise<(Source & { jobNumber: string })[]> => listAllSources(db)
+
+/** A source of a job with its reads, by the number in a page's address; undefined: the job has none such. */
+export async function sourceIn(
+  db: Db,
+  jobId: JobId,
+  text: string | null,
+): Promise<{ source: Source; reads: Read[] } | undefined> {
+  const source = (await listSources(db, jobId)).find(({ id }) => String(id) === text)
+  return source && { source, reads: await readsOf(db, source) }
+}
+
 /** Adds a backup to a job by its folder, or a raw image by its path. @throws AppError('unusable') when it is neither */
-export async function addSource(db: Db, jobId: number, folder: string): Promise<number> {
+export async function addSource(db: Db, jobId: JobId, folder: string): Promise<SourceId> {
   await requireOpenJob(db, jobId)
   const info = await readSourceInfo(folder, () => {}).catch((thrown: unknown) => {
     throw thrown instanceof SourceError
@@ -66,7 +85,7 @@ export async function addSource(db: Db, jobId: number, folder: string): Promise<
 }
 
 /** Adds an attached device to a job. What is read of it will lie in the job's data folder. @throws AppError */
-export async function addDevice(db: Db, jobId: number, udid: string): Promise<number> {
+export async function addDevice(db: Db, jobId: JobId, udid: string): Promise<SourceId> {
   await requireOpenJob(db, jobId)
   const { name, productType, osVersion } = await requireReadable(udid)
   const folder = fetchedFolder(jobId, `device-${udid}`)
@@ -92,8 +111,16 @@ export async function addDevice(db: Db, jobId: number, udid: string): Promise<nu
 }
 
 /** What lies in a folder belongs to a source with a date: nothing is written there again. @throws AppError */
-export async function requireNew(db: Db, jobId: number, folder: string, words: string): Promise<void> {
+export async function requireNew(db: Db, jobId: JobId, folder: string, words: string): Promise<void> {
   if ((await listSources(db, jobId)).some(({ path }) => path === folder)) throw new AppError('conflict', words)
+}
+
+/** What a read is to read; nothing named: the usual categories and passes. */
+export interface ReadWish {
+  categories?: readonly CategoryId[]
+  passes?: readonly Pass[]
+  /** What was read before is read anew. */
+  again?: boolean
 }
 
 /**
@@ -103,15 +130,12 @@ export async function requireNew(db: Db, jobId: number, folder: string, words: s
  */
 export async function startRead(
   db: Db,
-  sourceId: number,
-  categories: readonly CategoryId[],
-  passes: readonly Pass[],
-  earlier: readonly ReadRow[],
-  again = false,
-): Promise<number> {
+  sourceId: SourceId,
+  { categories = [], passes = [], again = false }: ReadWish,
+): Promise<ReadId> {
   let source = await requireSource(db, sourceId)
   await requireOpenJob(db, source.jobId)
-  const mine = earlier.filter((read) => read.sourceId === sourceId)
+  const mine = await readsOf(db, source)
   if (mine.some((read) => !ENDED.includes(read.state)))
     throw new AppError('conflict', 'This source is being read, or its read was stopped. Let that one go on instead.')
   const wanted = planRead(
@@ -139,21 +163,24 @@ export async function startRead(
   return id
 }
 
+const readsOf = async (db: Db, { id, jobId }: Source): Promise<Read[]> =>
+  (await listReads(db, jobId)).filter((read) => read.sourceId === id)
+
 const isAmong = (step: ReadStep, list: readonly ReadStep[]) =>
   list.some((one) => one.category === step.category && one.pass === step.pass)
 
 /** Tries again all of a source that could not be had: stores, rows and contents. @throws AppError */
-export async function tryAgain(db: Db, sourceId: number, earlier: readonly ReadRow[]): Promise<number> {
-  const steps = earlier
-    .filter((read) => read.sourceId === sourceId)
-    .flatMap((read) => read.steps.filter((step) => step.account && !isClosed(step.account)))
+export async function tryAgain(db: Db, sourceId: SourceId): Promise<ReadId> {
+  const steps = (await readsOf(db, await requireSource(db, sourceId))).flatMap((read) =>
+    read.steps.filter((step) => step.account && !isClosed(step.account)),
+  )
   const categories = [...new Set(steps.map((step) => step.category))]
   if (categories.length === 0) throw new AppError('conflict', 'Nothing is missing of this source.')
-  return startRead(db, sourceId, categories, [...new Set(steps.map((step) => step.pass))], earlier, true)
+  return startRead(db, sourceId, { categories, passes: [...new Set(steps.map((step) => step.pass))], again: true })
 }
 
 /** True where what the source shows now may be another state than the one that was read. */
-async function hasNewState({ info, path, takenAt }: SourceRow): Promise<boolean> {
+async function hasNewState({ info, path, takenAt }: Source): Promise<boolean> {
   if (info.kind === 'device') return true
   if (info.kind === 'cloud-library') return (await new Collection(path).header()).origin.library === 'now'
   if (info.kind !== 'computer-backup') return false
@@ -162,7 +189,7 @@ async function hasNewState({ info, path, takenAt }: SourceRow): Promise<boolean>
 }
 
 /** Adds what a source shows now beside what it showed when it was read. */
-async function addNextState(db: Db, source: SourceRow): Promise<SourceRow> {
+async function addNextState(db: Db, source: Source): Promise<Source> {
   const stamp = new Date()
     .toISOString()
     .replace(/[^0-9]/g, '')
@@ -175,7 +202,7 @@ async function addNextState(db: Db, source: SourceRow): Promise<SourceRow> {
   } else info = await readSourceInfo(source.path, () => {})
   const id = await insertSource(db, source.jobId, info, { bytes: source.bytes, files: source.files }, `#${stamp}`)
   if (!id) throw new AppError('conflict', 'This state was added a moment ago. Try again.')
-  if (source.saidDevice) await db('sources').where({ id }).update({ said_device: source.saidDevice })
+  if (source.saidDevice) await sayDevice(db, id, source.saidDevice)
   await appendLog(
     db,
     source.jobId,
@@ -185,14 +212,14 @@ async function addNextState(db: Db, source: SourceRow): Promise<SourceRow> {
   return requireSource(db, id)
 }
 
-async function requireSource(db: Db, id: number): Promise<SourceRow> {
+async function requireSource(db: Db, id: SourceId): Promise<Source> {
   const source = await findSource(db, id)
   if (!source) throw new AppError('not-found', 'There is no such source.')
   return source
 }
 
 /** Asks a read to stop. What was found so far stays. */
-export async function stopRead(db: Db, id: number): Promise<void> {
+export async function stopRead(db: Db, id: ReadId): Promise<void> {
   const read = await requireRead(db, id)
   const stopped =
     (await moveRead(db, id, ['queued', 'away'], 'stopped')) || (await moveRead(db, id, ['running'], 'stopping'))
@@ -201,15 +228,17 @@ export async function stopRead(db: Db, id: number): Promise<void> {
 }
 
 /** Lets a read go on where it was that was stopped, failed, or waits for its source. */
-export async function resumeRead(db: Db, id: number): Promise<void> {
+export async function resumeRead(db: Db, id: ReadId): Promise<void> {
   const read = await requireRead(db, id)
   if (!(await moveRead(db, id, ['stopped', 'failed', 'away'], 'queued', { error: null })))
     throw new AppError('conflict', 'This read did not stop.')
   await appendLog(db, read.jobId, 'Read goes on', '')
 }
 
-async function requireRead(db: Db, id: number): Promise<ReadRow> {
+async function requireRead(db: Db, id: ReadId): Promise<Read> {
   const read = await findRead(db, id)
   if (!read) throw new AppError('not-found', 'There is no such read.')
   return read
 }
+
+export { countActiveReads }

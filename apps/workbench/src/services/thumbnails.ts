@@ -9,7 +9,7 @@ const MAX_BYTES = 200 << 20
 // Some thousands of tiles: a grid that is scrolled back and forth makes none anew. In memory only, so that a purge leaves none behind.
 const CACHE_BYTES = 64 << 20
 
-const cache = new Map<string, Uint8Array>()
+const cache = new Map<string, Uint8Array<ArrayBuffer>>()
 let cached = 0
 
 /**
@@ -21,7 +21,7 @@ export async function pictureOf(
   open: () => Promise<ByteSource>,
   edge: number,
   signal?: AbortSignal,
-): Promise<Uint8Array> {
+): Promise<Uint8Array<ArrayBuffer>> {
   const name = `${key} ${edge}`
   const known = cache.get(name)
   if (known) {
@@ -39,7 +39,7 @@ export async function pictureOf(
   }
 }
 
-function keep(name: string, picture: Uint8Array): void {
+function keep(name: string, picture: Uint8Array<ArrayBuffer>): void {
   cache.set(name, picture)
   cached += picture.byteLength
   for (const [oldest, { byteLength }] of cache) {

@@ -5,8 +5,10 @@ import { openSource } from '@lumbrin/core/collected/open'
 import { SourceError, type Warning } from '@lumbrin/core/io/errors'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
-import { findSource, type SourceRow } from '../database/sources.js'
-import { AppError } from '../errors.js'
+import { findSource } from '../database/sources.js'
+import { AppError } from '../domain/errors.js'
+import type { SourceId } from '../domain/ids.js'
+import type { Source } from '../domain/source.js'
 import { keysOf } from './keyring.js'
 
 // Opening a source means reading its whole manifest, so the last few stay open.
@@ -17,10 +19,10 @@ interface OpenTree {
   /** Part of its list could not be read. */
   damaged: boolean
 }
-const open = new Map<number, { stamp: string; opened: Promise<OpenTree> }>()
+const open = new Map<SourceId, { stamp: string; opened: Promise<OpenTree> }>()
 
 /** A source of a job, opened. @throws AppError('not-found'), SourceError when it cannot be read any more */
-export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
+export async function treeOf(db: Db, sourceId: SourceId): Promise<SourceTree> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
   // A collection grows with each read, in another process perhaps, and a backup may be made anew in its place: what was
@@ -39,7 +41,7 @@ export async function treeOf(db: Db, sourceId: number): Promise<SourceTree> {
   return (await opened).tree
 }
 
-async function openTree({ id, path, takenAt }: SourceRow): Promise<OpenTree> {
+async function openTree({ id, path, takenAt }: Source): Promise<OpenTree> {
   const warnings: Warning[] = []
   const tree = await openSource(path, (warning) => warnings.push(warning), { keys: await keysOf(id) })
   const now = tree.info.kind === 'computer-backup' ? tree.info.takenAt : null
@@ -54,7 +56,7 @@ async function openTree({ id, path, takenAt }: SourceRow): Promise<OpenTree> {
 /** Opens a file of a source; undefined where the source does not hold it. The caller closes it. */
 export async function openContent(
   db: Db,
-  sourceId: number,
+  sourceId: SourceId,
   domain: string,
   path: string,
   range?: ByteRange,
@@ -66,7 +68,7 @@ export async function openContent(
 }
 
 /** Closes a source that is not used any more. */
-export async function forgetTree(sourceId: number): Promise<void> {
+export async function forgetTree(sourceId: SourceId): Promise<void> {
   const known = open.get(sourceId)
   open.delete(sourceId)
   await known?.opened.then(({ tree }) => tree.close()).catch(() => {})

@@ -3,30 +3,23 @@ import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-s
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Db } from '../database/connection.js'
 import { storeContentStates } from '../database/content-states.js'
-import type { SightingDetail } from '../database/queries.js'
-import { findSource, listReads } from '../database/sources.js'
+import { findSource } from '../database/sources.js'
+import type { SightingDetail, TriedAgain } from '../domain/finding.js'
+import type { FindingId, SourceId } from '../domain/ids.js'
 import { recount } from './accounts.js'
 import { forget } from './cached.js'
 import { requireFinding } from './content.js'
 import { startRead } from './sources.js'
 import { forgetTree, treeOf } from './trees.js'
 
-/** What came of trying again. */
-export interface TriedAgain {
-  /** Contents that can be had now. */
-  had: number
-  /** Reads that were queued: a content is to be fetched, or an item to be read anew. */
-  reads: number[]
-}
-
 /**
  * Looks once more for the contents of one finding. What lies on this computer is looked at; what has to be fetched from a
  * device or the cloud, or was not to be had when its item was read, is read again. @throws AppError, SourceError where a source is locked or away
  */
-export async function tryContentAgain(db: Db, findingId: number): Promise<TriedAgain> {
+export async function tryContentAgain(db: Db, findingId: FindingId): Promise<TriedAgain> {
   const finding = await requireFinding(db, findingId)
   const states = new Map<number, ContentState>()
-  const toRead = new Set<number>()
+  const toRead = new Set<SourceId>()
   for (const sighting of finding.sightings.filter(({ contentState }) => RETRIABLE.includes(contentState))) {
     await forgetTree(sighting.sourceId)
     const tree = await treeOf(db, sighting.sourceId)
@@ -36,9 +29,9 @@ export async function tryContentAgain(db: Db, findingId: number): Promise<TriedA
   }
   await storeContentStates(db, finding.jobId, states)
   await recount(db, finding.jobId, new Set(finding.sightings.map(({ sourceId }) => sourceId)))
-  const earlier = await listReads(db, finding.jobId)
   const reads: number[] = []
-  for (const source of toRead) reads.push(await startRead(db, source, [finding.category], ['live'], earlier, true))
+  for (const source of toRead)
+    reads.push(await startRead(db, source, { categories: [finding.category], passes: ['live'], again: true }))
   forget(finding.jobId)
   return { had: [...states.values()].filter((state) => state === 'present').length, reads }
 }

@@ -1,17 +1,12 @@
 import type { Db } from '../database/connection.js'
 import { findingsInTray } from '../database/tray-blocks.js'
-
-/** A loss window that findings of the tray share. Milliseconds; null: open. */
-export interface SharedWindow {
-  from: number | null
-  to: number | null
-  count: number
-}
+import type { JobId } from '../domain/ids.js'
+import type { SharedWindow } from '../domain/source.js'
 
 const MOST_WINDOWS = 20
 
 /** The loss windows of the findings in the tray, the most frequent first. */
-export async function trayWindows(db: Db, jobId: number): Promise<SharedWindow[]> {
+export async function trayWindows(db: Db, jobId: JobId): Promise<SharedWindow[]> {
   const rows: { lost_after: Date | null; lost_before: Date | null; count: number }[] = await findingsInTray(db, jobId)
     .where((known) => known.whereNotNull('lost_after').orWhereNotNull('lost_before'))
     .groupBy('lost_after', 'lost_before')

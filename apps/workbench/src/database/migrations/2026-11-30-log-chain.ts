@@ -1,5 +1,6 @@
 import { digest } from '@lumbrin/core/io/hash'
 import type { Knex } from 'knex'
+import type { JobId } from '../../domain/ids.js'
 import { BEGINNING, entryHash } from '../log.js'
 
 /** Who did what, in a chain of hashes; rows of the log can be added, and nothing else. */
@@ -34,7 +35,7 @@ export async function up(db: Knex): Promise<void> {
 }
 
 /** Entries from before are chained as they stand. */
-async function chain(db: Knex, jobId: number): Promise<void> {
+async function chain(db: Knex, jobId: JobId): Promise<void> {
   const rows = await db('log').where({ job_id: jobId }).orderBy('id')
   let previous = BEGINNING
   for (const row of rows) {

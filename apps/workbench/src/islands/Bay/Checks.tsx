@@ -1,7 +1,7 @@
 import { useState } from 'react'
-import { formatBytes } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { BayDevice } from '../../services/bay'
+import type { BayDevice } from '../../domain/bay'
+import { formatBytes } from '../../domain/format'
+import type { Wire } from '../../domain/wire'
 
 interface Check {
   id: string

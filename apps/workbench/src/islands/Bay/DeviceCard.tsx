@@ -1,10 +1,10 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
-import { DEVICE_STATES } from '../../components/deviceStates'
-import { formatBytes, formatTime } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { BayDevice } from '../../services/bay'
+import { ask, wordsOf } from '../../api/client'
+import type { BayDevice } from '../../domain/bay'
+import { DEVICE_STATES } from '../../domain/device-states'
+import { formatBytes, formatTime } from '../../domain/format'
+import type { Wire } from '../../domain/wire'
 import { Checks } from './Checks'
 import type { JobChoice } from './jobChoice'
 import { StateMark } from './StateMark'
@@ -72,16 +72,18 @@ function Trust({ device, look }: { device: Wire<BayDevice>; look: () => Promise<
   const [busy, setBusy] = useState(false)
   const [failed, setFailed] = useState('')
   if (!ASKABLE.includes(device.state)) return null
-  const ask = async () => {
+  const askForTrust = async () => {
     setBusy(true)
     setFailed('')
-    await sendJson('POST', `/api/bay/${device.udid}/trust`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    await ask('POST /api/bay/{udid}/trust', { path: { udid: device.udid } }).catch((thrown) =>
+      setFailed(wordsOf(thrown)),
+    )
     await look()
     setBusy(false)
   }
   return (
     <div className="mt-3">
-      <button type="button" className="button" onClick={ask} disabled={busy}>
+      <button type="button" className="button" onClick={askForTrust} disabled={busy}>
         {busy ? 'Asking…' : device.state === 'asking' ? 'Ask once more' : 'Ask for trust'}
       </button>
       {failed && (
@@ -109,7 +111,7 @@ function AddToJob({ udid, jobs }: { udid: string; jobs: JobChoice[] }) {
   const add = async (event: React.FormEvent) => {
     event.preventDefault()
     try {
-      await sendJson('POST', `/api/jobs/${job}/devices`, { udid })
+      await ask('POST /api/jobs/{job}/devices', { path: { job }, body: { udid } })
       location.href = `/jobs/${job}/sources`
     } catch (thrown) {
       setFailed(wordsOf(thrown))

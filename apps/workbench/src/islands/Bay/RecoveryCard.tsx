@@ -1,11 +1,11 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
-import { DEVICE_STATES } from '../../components/deviceStates'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { Installing, RecoveringDevice } from '../../services/reviving'
+import type { Installing, RecoveringDevice } from '../../domain/bay'
+import { DEVICE_STATES } from '../../domain/device-states'
+import { formatBytes } from '../../domain/format'
+import type { Wire } from '../../domain/wire'
 import { StateMark } from './StateMark'
 
 interface Props {
@@ -20,11 +20,15 @@ export function RecoveryCard({ device, look }: Props) {
   const [typed, setTyped] = useState('')
   const words = DEVICE_STATES.recovery
   const busy = device.installing?.phase === 'fetching' || device.installing?.phase === 'installing'
-  const send = async (action: string, body: unknown) => {
+  const path = { udid: device.udid }
+  const follow = async (sent: Promise<unknown>) => {
     setFailed('')
-    await sendJson('POST', `/api/bay/${device.udid}/${action}`, body).catch((thrown) => setFailed(wordsOf(thrown)))
+    await sent.catch((thrown) => setFailed(wordsOf(thrown)))
     await look()
   }
+  const leave = () => follow(ask('POST /api/bay/{udid}/leave', { path }))
+  const install = (how: { keep: true } | { keep: false; name: string }) =>
+    follow(ask('POST /api/bay/{udid}/install', { path, body: { image, ...how } }))
   return (
     <article aria-label={device.name ?? device.udid} className="h-full border-t-2 border-rule pt-3">
       <div className="flex items-baseline gap-3">
@@ -39,7 +43,7 @@ export function RecoveryCard({ device, look }: Props) {
       </p>
       <ol className="mt-3 list-decimal space-y-3 pl-5">
         <li>
-          <button type="button" className="button" disabled={busy} onClick={() => send('leave', {})}>
+          <button type="button" className="button" disabled={busy} onClick={() => leave()}>
             Let it start the ordinary way
           </button>
           <p className="text-sm text-soft">Risks nothing: nothing on it changes.</p>
@@ -60,7 +64,7 @@ export function RecoveryCard({ device, look }: Props) {
               type="button"
               className="button button-main"
               disabled={busy || !image}
-              onClick={() => send('install', { image, keep: true })}
+              onClick={() => install({ keep: true })}
             >
               Install it and keep what is there
             </button>
@@ -82,7 +86,7 @@ export function RecoveryCard({ device, look }: Props) {
           className="mt-2 flex gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            void send('install', { image, keep: false, name: typed })
+            void install({ keep: false, name: typed })
           }}
         >
           <label className="flex items-center gap-2">

@@ -1,5 +1,5 @@
 import type { DeviceState } from '@lumbrin/core/device/describe'
-import { DEVICE_STATES } from '../../components/deviceStates'
+import { DEVICE_STATES } from '../../domain/device-states'
 
 /** Shape and colour of a state: an open gate, a bar across it, a broken one. */
 const SHAPES: Record<DeviceState, { path: string; colour: string }> = {

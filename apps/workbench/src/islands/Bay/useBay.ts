@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from 'react'
-import { fetchJson, wordsOf } from '../../components/api'
-import type { Wire } from '../../components/wire'
-import type { Bay } from '../../services/bay'
+import { ask, wordsOf } from '../../api/client'
+import type { Bay } from '../../domain/bay'
+import type { Wire } from '../../domain/wire'
 
 const ASK_MS = 2000
 
@@ -11,7 +11,7 @@ export function useBay() {
   const [failed, setFailed] = useState('')
   const look = useCallback(
     () =>
-      fetchJson<Wire<Bay>>('/api/bay').then(
+      ask('GET /api/bay').then(
         (now) => {
           setBay(now)
           setFailed('')

@@ -1,10 +1,10 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { useEffect, useRef, useState } from 'react'
 import { useForm } from 'react-hook-form'
-import { fetchJson, RequestError, sendJson, wordsOf } from '../../components/api'
+import { ask, RequestError, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import { CATEGORY_LABELS, DEVICE_STATES } from '../../components/labels'
-import type { Brief } from '../../services/brief'
+import type { Brief } from '../../domain/brief'
+import { CATEGORY_LABELS, DEVICE_STATES } from '../../domain/labels'
 import { CrossedBrief } from './CrossedBrief'
 
 const EMPTY: Brief = {
@@ -65,14 +65,17 @@ function Form({ jobId, brief, version = null, people = [], changed }: Props) {
   const save = async (values: Brief) => {
     try {
       if (jobId !== null) {
-        const headers = { 'if-match': `"${seen.current}"` }
-        const saved = await sendJson<SavedBrief>('PUT', `/api/jobs/${jobId}/brief`, values, headers)
+        const saved = await ask('PUT /api/jobs/{job}/brief', {
+          path: { job: jobId },
+          body: values,
+          version: seen.current ?? '',
+        })
         seen.current = saved.version
         setResult({ kind: 'saved' })
-      } else location.href = `/jobs/${(await sendJson<{ id: number }>('POST', '/api/jobs', values)).id}/sources`
+      } else location.href = `/jobs/${(await ask('POST /api/jobs', { body: values })).id}/sources`
     } catch (thrown) {
       const crossed = thrown instanceof RequestError && thrown.code === 'conflict' && jobId !== null
-      const theirs = crossed ? await fetchJson<SavedBrief>(`/api/jobs/${jobId}/brief`).catch(() => null) : null
+      const theirs = crossed ? await ask('GET /api/jobs/{job}/brief', { path: { job: jobId } }).catch(() => null) : null
       setResult(theirs ? { kind: 'crossed', theirs } : { kind: 'failed', words: wordsOf(thrown) })
     }
   }

@@ -1,8 +1,8 @@
 import { useCallback, useRef, useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import type { Brief } from '../../services/brief'
-import type { JobRoute } from '../../services/route'
+import type { Brief } from '../../domain/brief'
+import type { JobRoute } from '../../domain/route'
 import { BriefForm } from './BriefForm'
 import { RoutePanel } from './RoutePanel'
 
@@ -30,7 +30,7 @@ export function BriefView({
     (draft: Brief) => {
       clearTimeout(waiting.current)
       waiting.current = setTimeout(() => {
-        sendJson<JobRoute>('POST', `/api/jobs/${jobId}/route`, draft).then(
+        ask('POST /api/jobs/{job}/route', { path: { job: jobId }, body: draft }).then(
           (answer) => {
             setRoute(answer)
             setFailed('')

@@ -1,5 +1,5 @@
-import { CATEGORY_LABELS } from '../../components/labels'
-import type { Brief } from '../../services/brief'
+import type { Brief } from '../../domain/brief'
+import { CATEGORY_LABELS } from '../../domain/labels'
 
 const LABELS: Record<keyof Brief, string> = {
   owner: 'Owner',

@@ -3,8 +3,8 @@ import type { Answer } from '@lumbrin/core/findings/answer'
 import type { Likelihood, RouteStep } from '@lumbrin/core/findings/route-facts'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { Failure } from '../../components/Failure.js'
-import { plural } from '../../components/format'
-import type { JobRoute } from '../../services/route'
+import { plural } from '../../domain/format'
+import type { JobRoute } from '../../domain/route'
 import { StepAction } from './StepAction'
 
 const LIKELY: Record<Likelihood, string> = {

@@ -1,7 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { StepAction as Action } from '@lumbrin/core/findings/route-facts'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 
 interface Props {
@@ -17,8 +17,9 @@ interface Props {
 /** What carries a step of the route out: at one click, or by leading to where it is done. */
 export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Props) {
   const [failed, setFailed] = useState('')
-  const send = (address: string, body: object, then: string) =>
-    sendJson('POST', address, body).then(
+  const path = { job: jobId }
+  const done = (sent: Promise<unknown>, then: string) =>
+    sent.then(
       () => location.assign(then),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -42,18 +43,32 @@ export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Prop
       }
       case 'read':
         return button('Read it now', () =>
-          send(`/api/sources/${action.sourceId}/reads`, { categories: wanted, passes: [] }, sources),
+          done(
+            ask('POST /api/sources/{source}/reads', {
+              path: { source: action.sourceId },
+              body: { categories: [...wanted] },
+            }),
+            sources,
+          ),
         )
       case 'retry':
-        return button('Try again', () => send(`/api/sources/${action.sourceId}/again`, {}, sources))
+        return button('Try again', () =>
+          done(ask('POST /api/sources/{source}/again', { path: { source: action.sourceId } }), sources),
+        )
       case 'unlock':
         return link('Enter the password', `${sources}#source-${action.sourceId}`)
       case 'add-backup':
-        return button('Add it', () => send(`/api/jobs/${jobId}/sources`, { folder: action.path }, sources))
+        return button('Add it', () =>
+          done(ask('POST /api/jobs/{job}/sources', { path, body: { folder: action.path } }), sources),
+        )
       case 'add-device':
-        return button('Add it', () => send(`/api/jobs/${jobId}/devices`, { udid: action.udid }, sources))
+        return button('Add it', () =>
+          done(ask('POST /api/jobs/{job}/devices', { path, body: { udid: action.udid } }), sources),
+        )
       case 'add-snapshot':
-        return button('Add it', () => send(`/api/jobs/${jobId}/cloud/sources`, { snapshot: action.id }, sources))
+        return button('Add it', () =>
+          done(ask('POST /api/jobs/{job}/cloud/sources', { path, body: { snapshot: action.id } }), sources),
+        )
       case 'sign-in':
         return link('Sign in', sources)
       case 'find-backups':
@@ -65,7 +80,9 @@ export function StepAction({ jobId, rule, action, wanted, newestSourceId }: Prop
           ? link('Go to the sources', sources)
           : link('See the restore cost', `/jobs/${jobId}/differences?first=${action.sourceId}&second=${newestSourceId}`)
       default:
-        return button('Done', () => send(`/api/jobs/${jobId}/steps`, { rule, done: true }, location.href))
+        return button('Done', () =>
+          done(ask('POST /api/jobs/{job}/steps', { path, body: { rule, done: true } }), location.href),
+        )
     }
   }
   return (

@@ -1,8 +1,8 @@
 import { useCallback, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import { formatTime } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { ReadRow, SourceRow } from '../../database/sources'
+import { formatTime } from '../../domain/format'
+import type { Read, Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { ReadAccount } from '../Sources/ReadAccount'
 import { Unlock } from '../Sources/Unlock'
 import { FileBrowser } from './FileBrowser'
@@ -13,7 +13,7 @@ const PARTS = { overview: 'Overview', files: 'Files', integrity: 'Integrity' } a
 type Part = keyof typeof PARTS
 
 /** What a source holds, before or after it is read: by kind, file by file, and whether it is whole. */
-export function ContentsView({ source, reads }: { source: Wire<SourceRow>; reads: Wire<ReadRow>[] }) {
+export function ContentsView({ source, reads }: { source: Wire<Source>; reads: Wire<Read>[] }) {
   const [part, setPart] = useState<Part>('overview')
   const [locked, setLocked] = useState(source.info.encrypted)
   const opened = useCallback(() => setLocked(false), [])

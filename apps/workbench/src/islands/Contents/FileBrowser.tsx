@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatTime, plural } from '../../components/format'
-import type { FileLine, FileListing } from '../../services/contents'
+import type { FileLine } from '../../domain/contents'
+import { formatBytes, formatTime, plural } from '../../domain/format'
 import { FilePane } from './FilePane'
 import { useAnswer } from './useAnswer'
 
@@ -12,9 +12,10 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
   const [words, setWords] = useState('')
   const [file, setFile] = useState<FileLine | null>(null)
   const box = useRef<HTMLElement>(null)
-  const { answer, failed } = useAnswer<FileListing>(
-    `/api/sources/${sourceId}/files?${new URLSearchParams({ ...place, words })}`,
-  )
+  const { answer, failed } = useAnswer('GET /api/sources/{source}/files', {
+    path: { source: sourceId },
+    query: { ...place, words },
+  })
   const open = (line: FileLine) => {
     if (line.kind === 'folder') setPlace({ domain: line.domain, folder: line.path })
     else setFile(line)

@@ -1,8 +1,9 @@
+import type { Json } from '@lumbrin/core/categories/types'
 import { useMemo, useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { addressOf, ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
-import type { FileLine, FilePeek, PlistShape, TablePeek } from '../../services/contents'
+import type { FileLine, FilePeek, TablePeek } from '../../domain/contents'
+import { formatBytes } from '../../domain/format'
 import { HexView } from '../Inside/HexView'
 import { useAnswer } from './useAnswer'
 
@@ -10,13 +11,15 @@ import { useAnswer } from './useAnswer'
 export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine }) {
   const [table, setTable] = useState('')
   const [said, setSaid] = useState('')
-  const place = new URLSearchParams({ domain: file.domain, path: file.path })
-  const address = `/api/sources/${sourceId}/files`
-  const { answer, failed } = useAnswer<FilePeek>(
-    `${address}/peek?${place}${table ? `&table=${encodeURIComponent(table)}` : ''}`,
-  )
+  const path = { source: sourceId }
+  const place = { domain: file.domain, path: file.path }
+  const content = addressOf('GET /api/sources/{source}/files/content', { path, query: place })
+  const { answer, failed } = useAnswer('GET /api/sources/{source}/files/peek', {
+    path,
+    query: table ? { ...place, table } : place,
+  })
   const pick = () =>
-    sendJson('POST', `${address}/tray`, { domain: file.domain, path: file.path }).then(
+    ask('POST /api/sources/{source}/files/tray', { path, body: place }).then(
       () => setSaid('It is in the tray.'),
       (thrown) => setSaid(wordsOf(thrown)),
     )
@@ -29,16 +32,14 @@ export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine 
           <button type="button" className="button" onClick={pick}>
             Put in the tray
           </button>
-          <a className="button" href={`${address}/content?${place}`} download={file.name}>
+          <a className="button" href={content} download={file.name}>
             Save
           </a>
         </span>
       </div>
       {said && <p role="status">{said}</p>}
       <Failure>{failed}</Failure>
-      {answer?.kind === 'picture' && (
-        <img src={`${address}/content?${place}`} alt={file.name} className="min-h-0 object-contain" />
-      )}
+      {answer?.kind === 'picture' && <img src={content} alt={file.name} className="min-h-0 object-contain" />}
       {answer?.kind === 'text' && (
         <Scroll label="Text">
           <pre className="text-sm break-words whitespace-pre-wrap">{answer.text}</pre>
@@ -71,7 +72,7 @@ function Bytes({ base64 }: { base64: string }) {
 }
 
 /** A property list as a tree that opens level by level. */
-function Plist({ name, value, open = false }: { name: string; value: PlistShape; open?: boolean }) {
+function Plist({ name, value, open = false }: { name: string; value: Json; open?: boolean }) {
   if (typeof value !== 'object' || value === null)
     return (
       <p className="py-0.5 break-all">

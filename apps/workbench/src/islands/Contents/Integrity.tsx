@@ -1,6 +1,7 @@
 import type { Flaw } from '@lumbrin/core/backup/integrity'
+import { addressOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
+import { formatBytes, formatCount, formatTime, plural } from '../../domain/format'
 import { useCheck } from './useCheck'
 
 const FLAWS: Record<Flaw, string> = {
@@ -14,8 +15,8 @@ const FLAWS: Record<Flaw, string> = {
 
 /** Whether the source is whole. */
 export function Integrity({ sourceId }: { sourceId: number }) {
-  const address = `/api/sources/${sourceId}/integrity`
-  const { report, at, failed, state, stop, start } = useCheck(address)
+  const path = { source: sourceId }
+  const { report, at, failed, state, stop, start } = useCheck(sourceId)
   if (failed) return <Failure className="m-5">{failed}</Failure>
   if (!report)
     return (
@@ -46,10 +47,14 @@ export function Integrity({ sourceId }: { sourceId: number }) {
             : `${formatCount(report.whole)} of ${formatCount(report.files)} files are whole; ${plural(flawed, 'file is', 'files are')} not.`}
         </p>
         <span className="ml-auto flex gap-2">
-          <a className="button" href={`${address}?download=page`}>
+          <a className="button" href={addressOf('GET /api/sources/{source}/integrity/page', { path })}>
             Save as a page
           </a>
-          <a className="button" href={`${address}?download=json`}>
+          <a
+            className="button"
+            href={addressOf('GET /api/sources/{source}/integrity', { path })}
+            download="integrity.json"
+          >
             Save as JSON
           </a>
         </span>

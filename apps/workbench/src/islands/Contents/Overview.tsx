@@ -1,13 +1,13 @@
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
 import { Scroller } from '../../components/Scroller'
-import type { PartSize, SourceOverview } from '../../services/contents'
+import type { PartSize } from '../../domain/contents'
+import { formatBytes, formatCount } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
 import { useAnswer } from './useAnswer'
 
 /** Counts and sizes by category and by domain. */
 export function Overview({ sourceId }: { sourceId: number }) {
-  const { answer, failed } = useAnswer<SourceOverview>(`/api/sources/${sourceId}/overview`)
+  const { answer, failed } = useAnswer('GET /api/sources/{source}/overview', { path: { source: sourceId } })
   if (failed) return <Failure className="m-5">{failed}</Failure>
   if (!answer) return <p className="p-5 text-soft">Counting…</p>
   return (

@@ -1,16 +1,23 @@
 import { useEffect, useState } from 'react'
-import { fetchJson, wordsOf } from '../../components/api'
+import { ask, type Request, wordsOf } from '../../api/client'
+import type { AnswerGiven, NamesOf } from '../../api/contracts'
 
-/** What an address answers; fetched again when it changes. */
-export function useAnswer<T>(address: string | null): { answer: T | null; failed: string } {
-  const [answer, setAnswer] = useState<T | null>(null)
+/** What an endpoint answers; asked again when the request changes. */
+export function useAnswer<N extends NamesOf<'json'>>(
+  name: N,
+  request: Request<N>,
+): { answer: AnswerGiven<N> | null; failed: string } {
+  const [answer, setAnswer] = useState<AnswerGiven<N> | null>(null)
   const [failed, setFailed] = useState('')
+  const key = JSON.stringify(request)
   useEffect(() => {
-    if (address === null) return setAnswer(null)
     const stop = new AbortController()
     setFailed('')
-    fetchJson<T>(address, stop.signal).then(setAnswer, (thrown) => stop.signal.aborted || setFailed(wordsOf(thrown)))
+    ask(name, { ...JSON.parse(key), signal: stop.signal }).then(
+      setAnswer,
+      (thrown) => stop.signal.aborted || setFailed(wordsOf(thrown)),
+    )
     return () => stop.abort()
-  }, [address])
+  }, [name, key])
   return { answer, failed }
 }

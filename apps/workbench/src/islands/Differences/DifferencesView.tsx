@@ -1,20 +1,20 @@
 import { max, scaleSymlog } from 'd3'
+import { addressOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import { formatBytes, formatCount, formatDay, plural } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { ComparedPart } from '../../database/conditions'
-import type { SourceRow } from '../../database/sources'
-import type { Difference, Example, RestoreCost } from '../../services/differences'
+import type { ComparedPart, Difference, Example, RestoreCost } from '../../domain/difference'
+import { formatBytes, formatCount, formatDay, plural } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
+import type { Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
-  first: Wire<SourceRow>
-  second: Wire<SourceRow>
+  first: Wire<Source>
+  second: Wire<Source>
   cost: RestoreCost
 }
 
-const nameOf = (source: Wire<SourceRow>) => source.info.deviceName ?? source.path
+const nameOf = (source: Wire<Source>) => source.info.deviceName ?? source.path
 
 /** What a full restore of one source onto the state of another would bring back, and what it would wipe. */
 export function DifferencesView(props: Props) {
@@ -26,7 +26,11 @@ export function DifferencesView(props: Props) {
 }
 
 function Differences({ jobId, first, second, cost: { lines, notCompared } }: Props) {
-  const query = `first=${first.id}&second=${second.id}`
+  const table = (items: boolean) =>
+    addressOf('GET /api/jobs/{job}/differences', {
+      path: { job: jobId },
+      query: { first: first.id, second: second.id, items: String(items) },
+    })
   const link: LinkTo = (line, part) =>
     `/jobs/${jobId}/findings?category=${line.category}&compared=${first.id},${second.id},${part}`
   const sum = (name: 'onlyFirst' | 'onlySecond' | 'bytesFirst' | 'bytesSecond' | 'changed') =>
@@ -44,10 +48,10 @@ function Differences({ jobId, first, second, cost: { lines, notCompared } }: Pro
           <a className="button" href={`/jobs/${jobId}/differences?first=${second.id}&second=${first.id}`}>
             Swap
           </a>
-          <a className="button" href={`/api/jobs/${jobId}/differences?${query}`}>
+          <a className="button" href={table(false)}>
             Save counts as CSV
           </a>
-          <a className="button" href={`/api/jobs/${jobId}/differences?${query}&items=true`}>
+          <a className="button" href={table(true)}>
             Save items as CSV
           </a>
           <a className="button" href={`/jobs/${jobId}/sources`}>

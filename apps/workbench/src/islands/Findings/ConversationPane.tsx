@@ -1,9 +1,9 @@
 import { useEffect, useRef } from 'react'
-import { formatCount, formatDay } from '../../components/format'
-import type { ConversationLine } from '../../database/queries'
+import type { ConversationLine } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
+import { formatCount, formatDay } from '../../domain/format'
 import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
-import type { FindingsQuery } from './query'
 import { Thread } from './Thread'
 import { useConversations } from './useFindings'
 

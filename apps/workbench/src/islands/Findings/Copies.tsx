@@ -1,16 +1,16 @@
 import { useEffect, useRef, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
+import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
-import type { FindingLine } from '../../database/queries'
-import type { Copy } from '../../services/copies'
+import type { Copy, FindingLine } from '../../domain/finding'
+import { formatBytes } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
 
 const REASONS: Record<Copy['reason'], string> = {
-  'same bytes': 'the same, byte by byte',
-  'looks the same': 'looks the same',
-  'same name': 'has the same name; look at it',
+  'same-bytes': 'the same, byte by byte',
+  'looks-the-same': 'looks the same',
+  'same-name': 'has the same name; look at it',
 }
 
 /** Other places where this picture lives on, the largest first. */
@@ -21,15 +21,21 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
   useEffect(() => {
     setCopies([])
     const stop = new AbortController()
-    fetchJson<Copy[]>(`/api/findings/${line.id}/copies`, stop.signal).then(setCopies, (thrown) => {
-      if (!stop.signal.aborted) setFailed(wordsOf(thrown))
-    })
+    ask('GET /api/findings/{finding}/copies', { path: { finding: line.id }, signal: stop.signal }).then(
+      setCopies,
+      (thrown) => {
+        if (!stop.signal.aborted) setFailed(wordsOf(thrown))
+      },
+    )
     return () => stop.abort()
   }, [line.id])
   if (failed) return <Failure className="mt-4">{failed}</Failure>
   if (copies.length === 0) return null
   const put = (copy: Copy) =>
-    sendJson('POST', `/api/jobs/${jobId}/tray`, { [copy.inTray ? 'remove' : 'add']: [copy.id] }).then(
+    ask('POST /api/jobs/{job}/tray', {
+      path: { job: jobId },
+      body: copy.inTray ? { remove: [copy.id] } : { add: [copy.id] },
+    }).then(
       () => setCopies((now) => now.map((one) => (one.id === copy.id ? { ...one, inTray: !one.inTray } : one))),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -45,7 +51,7 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
               onClick={() => setCompared(copy)}
               aria-label={`Compare with ${copy.title}`}
             >
-              <img src={`/api/findings/${copy.id}/thumbnail`} alt="" className="h-16 w-16 rounded-sm object-cover" />
+              <img src={thumbnailAddress(copy.id)} alt="" className="h-16 w-16 rounded-sm object-cover" />
             </button>
             <div className="min-w-0 text-sm">
               <span className="private block truncate">{copy.title}</span>
@@ -87,7 +93,7 @@ function SideBySide({ line, copy, close }: { line: FindingLine; copy: Copy; clos
           <figure key={id}>
             {shown ? (
               <img
-                src={`/api/findings/${id}/thumbnail?size=large`}
+                src={thumbnailAddress(id, 'large')}
                 alt={title}
                 className="private max-h-[75vh] w-[44vw] object-contain"
               />

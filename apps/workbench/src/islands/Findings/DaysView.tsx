@@ -1,10 +1,10 @@
-import { formatCount } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
-import type { Day } from '../../database/days'
+import type { Day } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
+import { formatCount } from '../../domain/format'
 import type { Choosing } from './choosing'
 import { ItemList } from './ItemList'
 import { addMonths, dayName, type MonthGrid, monthGrid, monthName } from './months'
-import type { FindingsQuery } from './query'
 import { useDays, useTimeline } from './useFindings'
 
 interface Props {

@@ -1,5 +1,5 @@
 import { Failure } from '../../components/Failure.js'
-import type { FindingsQuery } from './query'
+import type { FindingsQuery } from '../../domain/findings-query'
 
 /** Says why there is nothing to see. */
 export function EmptyResults({

@@ -1,5 +1,5 @@
 import type { Json } from '@lumbrin/core/categories/types'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
 
 const HOURS = 24
 const DAY_MS = 86_400_000

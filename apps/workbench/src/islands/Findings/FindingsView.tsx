@@ -3,10 +3,12 @@ import { lazy, Suspense, useEffect, useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
-import type { Wire } from '../../components/wire'
-import type { FindingLine } from '../../database/queries'
-import type { SourceRow } from '../../database/sources'
-import type { JobProgress } from '../../services/progress'
+import type { FindingLine } from '../../domain/finding'
+import { type FindingsQuery, fromAddress, toAddress } from '../../domain/findings-query'
+import { layoutsOf } from '../../domain/layouts'
+import type { JobProgress } from '../../domain/progress'
+import type { Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { ConversationPane } from './ConversationPane'
 import type { Choosing } from './choosing'
 import { DaysView } from './DaysView'
@@ -14,9 +16,7 @@ import { FilterBar } from './FilterBar'
 import { Inspector } from './Inspector'
 import { ItemList } from './ItemList'
 import { LargeView } from './LargeView'
-import { layoutsOf } from './layouts'
 import { PictureGrid } from './PictureGrid'
-import { type FindingsQuery, fromAddress, toAddress } from './query'
 import { Ribbon } from './Ribbon'
 import { TrayNote } from './TrayNote'
 import { useFacets } from './useFindings'
@@ -28,7 +28,7 @@ const MapView = lazy(() => import('./MapView').then((module) => ({ default: modu
 interface Props {
   jobId: number
   address: string
-  sources: Wire<SourceRow>[]
+  sources: Wire<Source>[]
   progress: Wire<JobProgress>
 }
 

@@ -1,10 +1,11 @@
 import { type Json, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
+import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatTime } from '../../components/format'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
-import type { Wire } from '../../components/wire'
-import type { FindingLine } from '../../database/queries'
-import type { SourceRow } from '../../database/sources'
+import type { FindingLine } from '../../domain/finding'
+import { formatBytes, formatTime } from '../../domain/format'
+import type { Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { Copies } from './Copies'
 import type { Choosing } from './choosing'
 import { Judgement } from './Judgement'
@@ -21,7 +22,7 @@ export function Inspector({
 }: {
   jobId: number
   line: FindingLine | null
-  sources: Wire<SourceRow>[]
+  sources: Wire<Source>[]
   choosing: Choosing
 }) {
   const detail = useFinding(line?.id ?? null)
@@ -63,7 +64,7 @@ export function Inspector({
           onClick={() => choosing.enlarge(line)}
           aria-label="Open large"
         >
-          <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="w-full rounded-sm" />
+          <img src={thumbnailAddress(line.id)} alt={line.title} className="w-full rounded-sm" />
         </button>
       )}
       <div className="private">

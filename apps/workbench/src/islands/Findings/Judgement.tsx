@@ -1,6 +1,6 @@
 import type { MatchReason } from '@lumbrin/core/findings/match'
-import { formatDay } from '../../components/format'
-import type { ExplainedFinding } from '../../services/findings'
+import type { ExplainedFinding } from '../../domain/finding'
+import { formatDay } from '../../domain/format'
 
 const REASONS: Record<MatchReason, string> = {
   category: 'it is of a kind that is sought',

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from 'react'
-import { formatTime } from '../../components/format'
+import { contentAddress, thumbnailAddress } from '../../components/addresses'
 import { StandingMark } from '../../components/StandingMark'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import { formatTime } from '../../domain/format'
 import { Film } from './Preview'
 
 // What browsers show by themselves; all else comes as WebP.
@@ -9,8 +10,8 @@ const SHOWN_BY_BROWSERS = /\.(jpe?g|png|gif|webp)$/i
 
 const pictureAddress = ({ id, title, fields }: FindingLine) =>
   SHOWN_BY_BROWSERS.test(String(fields.path ?? fields.fileName ?? title))
-    ? `/api/findings/${id}/content`
-    : `/api/findings/${id}/thumbnail?size=large`
+    ? contentAddress(id)
+    : thumbnailAddress(id, 'large')
 
 interface Props {
   line: FindingLine

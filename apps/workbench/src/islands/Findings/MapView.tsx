@@ -12,13 +12,13 @@ import {
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { feature } from 'topojson-client'
 import atlas from 'world-atlas/countries-110m.json'
-import { formatCount, plural } from '../../components/format'
 import { StandingMark } from '../../components/StandingMark'
-import type { Point } from '../../database/points'
+import type { Point } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
+import { formatCount, plural } from '../../domain/format'
 import type { Choosing } from './choosing'
 import { type Cluster, clustered } from './clusters'
 import { EmptyResults } from './EmptyResults'
-import type { FindingsQuery } from './query'
 import { useFindingLine, usePoints } from './useFindings'
 
 const WIDTH = 900

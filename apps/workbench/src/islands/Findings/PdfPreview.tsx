@@ -1,14 +1,15 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import type { PDFDocumentProxy } from 'pdfjs-dist'
 import { useEffect, useRef, useState } from 'react'
+import { contentAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
 import { openPdf } from './openPdf'
 import { scaleOf } from './pdfScale'
 
 /** A document, page by page. Its pages are drawn from the pieces of the file that they need. */
 export function PdfPreview({ line }: { line: FindingLine }) {
-  const address = `/api/findings/${line.id}/content`
+  const address = contentAddress(line.id)
   const { opened, failed } = usePdf(address)
   const [page, setPage] = useState(1)
   return (

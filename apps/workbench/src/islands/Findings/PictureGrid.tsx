@@ -1,12 +1,13 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useState } from 'react'
-import { plural } from '../../components/format'
-import { CONTENT_STATE_WORDS } from '../../components/labels'
+import { thumbnailAddress } from '../../components/addresses'
 import { StandingMark } from '../../components/StandingMark'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import type { FindingsQuery, Tiles } from '../../domain/findings-query'
+import { plural } from '../../domain/format'
+import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import type { Choosing } from './choosing'
 import { useFolded } from './folding'
-import type { FindingsQuery, Tiles } from './query'
 import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
@@ -106,7 +107,7 @@ function Cell({
       {line.hasContent && !broken ? (
         <img
           ref={loadWhileShown}
-          src={`/api/findings/${line.id}/thumbnail`}
+          src={thumbnailAddress(line.id)}
           alt=""
           decoding="async"
           className="h-full w-full object-cover"

@@ -1,6 +1,7 @@
 import type { CategoryId, Json } from '@lumbrin/core/categories/types'
+import { contentAddress, thumbnailAddress } from '../../components/addresses'
 import { Scroller } from '../../components/Scroller'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
 import { EventCard } from './EventCard'
 import { PdfPreview } from './PdfPreview'
 import { Secret } from './Secret'
@@ -16,7 +17,7 @@ export function Preview({ line }: { line: FindingLine }) {
   if (line.category === 'contacts') return <Contact line={line} />
   const mime = String(line.fields.mime ?? '')
   if (mime.startsWith('image/') && line.hasContent)
-    return <img src={`/api/findings/${line.id}/thumbnail`} alt={line.title} className="mt-4 w-full rounded-sm" />
+    return <img src={thumbnailAddress(line.id)} alt={line.title} className="mt-4 w-full rounded-sm" />
   if ((SOUNDS.includes(line.category) || mime.startsWith('audio/')) && line.hasContent)
     return <Sound id={line.id} title={line.title} bytes={line.bytes} />
   if ((line.category === 'videos' || mime.startsWith('video/')) && line.hasContent) return <Film line={line} />
@@ -40,7 +41,7 @@ export function Film({ line, large = false }: { line: FindingLine; large?: boole
       controls
       preload="metadata"
       className={large ? 'private max-h-[80vh] max-w-full' : 'mt-4 w-full rounded-sm bg-sunk'}
-      src={`/api/findings/${line.id}/content#t=0.1`}
+      src={`${contentAddress(line.id)}#t=0.1`}
       aria-label={line.title}
     />
   )

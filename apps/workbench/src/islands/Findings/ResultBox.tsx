@@ -1,7 +1,7 @@
 import { type ReactNode, useEffect } from 'react'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
 import { EmptyResults } from './EmptyResults'
-import type { FindingsQuery } from './query'
 import type { useFindings } from './useFindings'
 import type { useListKeys } from './useListKeys'
 

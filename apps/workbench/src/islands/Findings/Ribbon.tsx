@@ -1,9 +1,9 @@
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { brushX, max, scaleSqrt, select, stack } from 'd3'
 import { useEffect, useMemo, useRef } from 'react'
-import { formatCount } from '../../components/format'
-import type { TimeBin } from '../../database/timeline'
-import type { FindingsQuery } from './query'
+import type { TimeBin } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
+import { formatCount } from '../../domain/format'
 import { useTimeline } from './useFindings'
 
 const HEIGHT = 46

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
-import type { SavedView } from '../../database/views'
-import { type FindingsQuery, fromAddress, toAddress } from './query'
+import { ask, wordsOf } from '../../api/client'
+import { type FindingsQuery, fromAddress, toAddress } from '../../domain/findings-query'
+import type { SavedView } from '../../domain/job'
 
 interface Props {
   jobId: number
@@ -13,15 +13,15 @@ interface Props {
 /** Views that were kept under a name: filters, search and layout together. */
 export function SavedViews({ jobId, query, change }: Props) {
   const client = useQueryClient()
-  const path = `/api/jobs/${jobId}/views`
+  const path = { job: jobId }
   const { data: views = [] } = useQuery({
     queryKey: ['views', jobId],
-    queryFn: ({ signal }) => fetchJson<SavedView[]>(path, signal),
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/views', { path, signal }),
   })
   const [name, setName] = useState('')
   const [failed, setFailed] = useState('')
-  const send = (method: 'POST' | 'DELETE', body: object) =>
-    sendJson<SavedView[]>(method, path, body).then(
+  const follow = (answer: Promise<SavedView[]>) =>
+    answer.then(
       (now) => {
         setFailed('')
         setName('')
@@ -48,7 +48,7 @@ export function SavedViews({ jobId, query, change }: Props) {
                 type="button"
                 className="text-sm text-accent underline"
                 aria-label={`Forget the view ${view.name}`}
-                onClick={() => void send('DELETE', { id: view.id })}
+                onClick={() => void follow(ask('DELETE /api/jobs/{job}/views', { path, body: { id: view.id } }))}
               >
                 forget
               </button>
@@ -59,7 +59,7 @@ export function SavedViews({ jobId, query, change }: Props) {
           className="mt-2 flex gap-2 border-t border-rule pt-2"
           onSubmit={(event) => {
             event.preventDefault()
-            void send('POST', { name, address: toAddress(query) })
+            void follow(ask('POST /api/jobs/{job}/views', { path, body: { name, address: toAddress(query) } }))
           }}
         >
           <input

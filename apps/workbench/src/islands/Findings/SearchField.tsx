@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
-import { OPERATORS, parseSearch } from '../../components/searchText'
-import type { FindingsQuery } from './query'
+import type { FindingsQuery } from '../../domain/findings-query'
+import { OPERATORS, parseSearch } from '../../domain/search-text'
 import { useSuggestions } from './useFindings'
 
 const PAUSE_MS = 250

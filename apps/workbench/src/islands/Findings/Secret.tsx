@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 
 /** A saved password: masked until it is asked for, and masked again when another finding is looked at. */
@@ -13,7 +13,7 @@ export function Secret({ findingId }: { findingId: number }) {
   }, [findingId])
   const reveal = async () => {
     try {
-      const answer = await sendJson<{ secret: string }>('POST', `/api/findings/${findingId}/secret`, {})
+      const answer = await ask('POST /api/findings/{finding}/secret', { path: { finding: findingId } })
       setSecret(answer.secret)
     } catch (thrown) {
       setFailed(wordsOf(thrown))

@@ -2,27 +2,27 @@ import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { Origin } from '@lumbrin/core/categories/types'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatTime } from '../../components/format'
-import { CONTENT_STATE_WORDS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { SightingDetail } from '../../database/queries'
-import type { SourceRow } from '../../database/sources'
-import type { ExplainedFinding } from '../../services/findings'
+import type { ExplainedFinding, SightingDetail } from '../../domain/finding'
+import { formatTime } from '../../domain/format'
+import { CONTENT_STATE_WORDS } from '../../domain/labels'
+import type { Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 
 // The finding that is to become part of the next one chosen; it outlives the inspector's own change of subject.
 let waiting: { id: number; title: string; category: string } | null = null
 
 /** Where a finding was seen, and the ways to take a wrong merge apart or to put two findings together. */
-export function Sightings({ finding, sources }: { finding: ExplainedFinding; sources: Wire<SourceRow>[] }) {
+export function Sightings({ finding, sources }: { finding: ExplainedFinding; sources: Wire<Source>[] }) {
   const client = useQueryClient()
   const [failed, setFailed] = useState('')
   const [, redraw] = useState(0)
-  const perform = async (address: string, body: object) => {
+  const path = { finding: finding.id }
+  const perform = async (send: () => Promise<unknown>) => {
     setFailed('')
     try {
-      await sendJson('POST', address, body)
+      await send()
       await client.invalidateQueries()
     } catch (thrown) {
       setFailed(wordsOf(thrown))
@@ -41,9 +41,12 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
           sighting={sighting}
           source={sources.find((source) => source.id === sighting.sourceId)}
           best={finding.sightings.find(({ id }) => id === finding.bestSightingId)}
-          again={() => void perform(`/api/findings/${finding.id}/again`, {})}
+          again={() => void perform(() => ask('POST /api/findings/{finding}/again', { path }))}
           split={
-            finding.sightings.length > 1 ? () => void perform(`/api/sightings/${sighting.id}/split`, {}) : undefined
+            finding.sightings.length > 1
+              ? () =>
+                  void perform(() => ask('POST /api/sightings/{sighting}/split', { path: { sighting: sighting.id } }))
+              : undefined
           }
         />
       ))}
@@ -54,7 +57,7 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
             className="button"
             onClick={() => {
               mark(null)
-              void perform(`/api/findings/${finding.id}/join`, { other: joinable.id })
+              void perform(() => ask('POST /api/findings/{finding}/join', { path, body: { other: joinable.id } }))
             }}
           >
             Join with “{joinable.title.slice(0, 30)}”
@@ -90,7 +93,7 @@ const PLACES: Record<Origin['place'], string> = {
   other: 'elsewhere in the file',
 }
 
-function insideAddress({ id, jobId }: Wire<SourceRow>, { domain, path, page, offset, place }: Origin): string {
+function insideAddress({ id, jobId }: Wire<Source>, { domain, path, page, offset, place }: Origin): string {
   const file = place === 'wal' || place === 'journal' ? place : 'database'
   const where = new URLSearchParams({ source: `${id}`, domain, path, page: `${page}`, file, offset: `${offset}` })
   return `/jobs/${jobId}/inside?${where}`
@@ -106,7 +109,7 @@ function Sighting({
   sighting: SightingDetail
   /** The copy that is shown; others may say something else. */
   best: SightingDetail | undefined
-  source: Wire<SourceRow> | undefined
+  source: Wire<Source> | undefined
   /** Undefined: it is the only one. */
   split: (() => void) | undefined
   /** Looks for its content once more. */

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { contentAddress } from '../../components/addresses'
 
 const BARS = 160
 const HEIGHT = 48
@@ -10,7 +11,7 @@ export function Sound({ id, title, bytes }: { id: number; title: string; bytes: 
   const [peaks, setPeaks] = useState<number[]>([])
   const [share, setShare] = useState(0)
   const player = useRef<HTMLAudioElement>(null)
-  const address = `/api/findings/${id}/content`
+  const address = contentAddress(id)
   useEffect(() => {
     setPeaks([])
     if (bytes > MOST_BYTES) return

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
+import { contentAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
 import { Scroller } from '../../components/Scroller'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import { formatBytes } from '../../domain/format'
 
 // What a person reads at a glance; the rest is in the file.
 const MOST_BYTES = 64 << 10
@@ -17,7 +18,7 @@ export function TextPreview({ line }: { line: FindingLine }) {
   const { data, error, isLoading } = useQuery({
     queryKey: ['beginning', line.id],
     queryFn: async ({ signal }) => {
-      const answer = await fetch(`/api/findings/${line.id}/content`, {
+      const answer = await fetch(contentAddress(line.id), {
         signal,
         headers: { range: `bytes=0-${MOST_BYTES - 1}` },
       })

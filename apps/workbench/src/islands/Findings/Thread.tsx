@@ -1,10 +1,11 @@
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { useVirtualizer } from '@tanstack/react-virtual'
+import { attachmentAddress } from '../../components/addresses'
 import { StandingMark } from '../../components/StandingMark'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
 import type { Choosing } from './choosing'
 import { Highlighted } from './Highlighted'
-import type { FindingsQuery } from './query'
 import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
@@ -114,7 +115,7 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
         attachment.path && attachment.mime.startsWith('image/') ? (
           <img
             key={attachment.path}
-            src={`/api/findings/${line.id}/attachments/${i + 1}`}
+            src={attachmentAddress(line.id, i)}
             alt={attachment.name}
             loading="lazy"
             className="my-1 h-36 rounded-sm object-cover"

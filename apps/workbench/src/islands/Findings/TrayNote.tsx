@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
-import { formatCount } from '../../components/format'
 import { isTyping } from '../../components/typing'
+import { formatCount } from '../../domain/format'
 import type { Tray } from './useTray'
 
 /** What the last change of the tray did, in a corner so that nothing moves, with its undoing. */

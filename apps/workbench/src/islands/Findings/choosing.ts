@@ -1,5 +1,5 @@
-import type { FindingLine } from '../../database/queries'
-import type { FindingsQuery } from './query'
+import type { FindingLine } from '../../domain/finding'
+import type { FindingsQuery } from '../../domain/findings-query'
 
 /** What every result view gets: which finding is looked at, and what can be done with it. */
 export interface Choosing {

@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import type { FindingId } from '../../domain/ids.js'
 import { clustered, type PlacedPoint } from './clusters.js'
 
 const place = (x: number, y: number): PlacedPoint => ({
-  id: 1,
+  id: 1 as FindingId,
   latitude: 0,
   longitude: 0,
   standing: 'kept',

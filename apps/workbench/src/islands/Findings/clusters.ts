@@ -1,4 +1,4 @@
-import type { Point } from '../../database/points'
+import type { Point } from '../../domain/finding'
 
 /** A point on the drawing. */
 export interface PlacedPoint extends Point {

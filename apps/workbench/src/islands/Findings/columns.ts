@@ -1,8 +1,8 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { binTime } from '@lumbrin/core/findings/bin-days'
 import { useEffect, useState } from 'react'
-import { formatDay } from '../../components/format'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
+import { formatDay } from '../../domain/format'
 
 /** Fields that a list can show beside date, title and text, by category; the first ones stand there at first. */
 const OFFERED: Partial<Record<CategoryId, readonly string[]>> = {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { FindingLine } from '../../database/queries.js'
+import type { FindingLine } from '../../domain/finding.js'
 import { folded } from './folding.js'
 
 const lines = [1, 2, 3, 4, 5, 6].map((id) => ({ id })) as FindingLine[]

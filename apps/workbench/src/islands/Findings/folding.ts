@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { fetchJson } from '../../components/api'
-import type { FindingLine } from '../../database/queries'
+import { ask } from '../../api/client'
+import type { FindingLine } from '../../domain/finding'
 
 /** Results without those that look like one before them. */
 export interface Folded {
@@ -34,7 +34,7 @@ export function useFolded(jobId: number, lines: FindingLine[], wanted: boolean):
     queryKey: ['stacks', jobId],
     enabled: wanted,
     queryFn: async ({ signal }) =>
-      new Map(await fetchJson<[number, number][]>(`/api/jobs/${jobId}/stacks`, signal)) as ReadonlyMap<number, number>,
+      new Map<number, number>(await ask('GET /api/jobs/{job}/stacks', { path: { job: jobId }, signal })),
   })
   return wanted && data ? folded(lines, data) : { shown: lines, under: NOTHING }
 }

@@ -1,110 +1,90 @@
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query'
-import { fetchJson } from '../../components/api'
-import type { Day } from '../../database/days'
-import type { Points } from '../../database/points'
-import type { ConversationLine, Facets, FindingLine, Order } from '../../database/queries'
-import type { Suggestions } from '../../database/suggestions'
-import type { Timeline } from '../../database/timeline'
-import type { ExplainedFinding } from '../../services/findings'
-import { type FindingsQuery, toAddress } from './query'
+import { ask } from '../../api/client'
+import type { FindingLine } from '../../domain/finding'
+import { type FindingsQuery, filterOf, type Order } from '../../domain/findings-query'
 
-// How findings are laid out does not change which they are.
-const LOOKS = { layout: null, month: null, order: 'newest', tiles: 'medium', folding: false } as const
-
-const addressOf = (jobId: number, query: FindingsQuery, more: Record<string, string>) =>
-  `/api/jobs/${jobId}/findings${toAddress({ ...query, ...LOOKS })}&${new URLSearchParams(more)}`
+const PAGE_SIZE = 200
 
 /** Findings of a query, page after page. */
-export function useFindings(jobId: number, query: FindingsQuery, order: Order, enabled = true) {
+export function useFindings(job: number, query: FindingsQuery, order: Order, enabled = true) {
+  const filter = filterOf(query)
   const pages = useInfiniteQuery({
-    queryKey: ['findings', jobId, { ...query, ...LOOKS }, order],
+    queryKey: ['findings', job, filter, order],
     enabled,
     initialPageParam: null as FindingLine | null,
-    queryFn: ({ pageParam, signal }) => {
-      const after: Record<string, string> = pageParam
-        ? {
-            afterId: String(pageParam.id),
-            afterScore: String(pageParam.matchScore),
-            afterTitle: pageParam.title,
-            afterBytes: String(pageParam.bytes),
-            ...(pageParam.when ? { afterWhen: pageParam.when } : {}),
-          }
-        : {}
-      return fetchJson<FindingLine[]>(addressOf(jobId, query, { order, ...after }), signal)
-    },
-    getNextPageParam: (page) => (page.length < 200 ? undefined : page.at(-1)),
+    queryFn: ({ pageParam, signal }) =>
+      ask('GET /api/jobs/{job}/findings', { path: { job }, query: { ...filter, order, ...behind(pageParam) }, signal }),
+    getNextPageParam: (page) => (page.length < PAGE_SIZE ? undefined : page.at(-1)),
     placeholderData: keepPreviousData,
   })
   return { ...pages, lines: pages.data?.pages.flat() ?? [] }
 }
 
+/** The next page begins behind the last line of the one before. */
+const behind = (line: FindingLine | null) =>
+  line && {
+    afterId: line.id,
+    afterScore: line.matchScore,
+    afterTitle: line.title,
+    afterBytes: line.bytes,
+    afterWhen: line.when,
+  }
+
 /** Counts by category and standing for the words searched. */
-export function useFacets(jobId: number, words: string) {
+export function useFacets(job: number, words: string) {
   return useQuery({
-    queryKey: ['facets', jobId, words],
-    queryFn: ({ signal }) =>
-      fetchJson<Facets>(`/api/jobs/${jobId}/findings?${new URLSearchParams({ view: 'facets', words })}`, signal),
+    queryKey: ['facets', job, words],
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/facets', { path: { job }, query: { words }, signal }),
     placeholderData: keepPreviousData,
   })
 }
 
-export function useConversations(jobId: number, query: FindingsQuery, enabled: boolean) {
+export function useConversations(job: number, query: FindingsQuery, enabled: boolean) {
+  const filter = filterOf({ ...query, conversation: null })
   return useQuery({
-    queryKey: [
-      'conversations',
-      jobId,
-      query.category,
-      query.standings,
-      query.words,
-      query.matching,
-      query.compared,
-      query.fromDay,
-      query.toDay,
-    ],
+    queryKey: ['conversations', job, filter],
     enabled,
-    queryFn: ({ signal }) =>
-      fetchJson<ConversationLine[]>(
-        addressOf(jobId, { ...query, conversation: null }, { view: 'conversations' }),
-        signal,
-      ),
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/conversations', { path: { job }, query: filter, signal }),
     placeholderData: keepPreviousData,
   })
 }
+
+const findingQuery = (id: number) => ({
+  queryKey: ['finding', id],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    ask('GET /api/findings/{finding}', { path: { finding: id }, signal }),
+})
 
 export function useFinding(id: number | null) {
-  return useQuery({
-    queryKey: ['finding', id],
-    enabled: id !== null,
-    queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
-  })
+  return useQuery({ ...findingQuery(id ?? 0), enabled: id !== null })
 }
 
 /** The findings of a query over time. */
-export function useTimeline(jobId: number, query: FindingsQuery) {
-  const asked = { ...query, ...LOOKS, standings: [], fromDay: null, toDay: null }
+export function useTimeline(job: number, query: FindingsQuery) {
+  const filter = filterOf({ ...query, standings: [], fromDay: null, toDay: null })
   return useQuery({
-    queryKey: ['timeline', jobId, asked],
-    queryFn: ({ signal }) => fetchJson<Timeline>(addressOf(jobId, asked, { view: 'timeline' }), signal),
+    queryKey: ['timeline', job, filter],
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/timeline', { path: { job }, query: filter, signal }),
     placeholderData: keepPreviousData,
   })
 }
 
 /** Where the findings of a query were made. */
-export function usePoints(jobId: number, query: FindingsQuery) {
-  const asked = { ...query, ...LOOKS }
+export function usePoints(job: number, query: FindingsQuery) {
+  const filter = filterOf(query)
   return useQuery({
-    queryKey: ['points', jobId, asked],
-    queryFn: ({ signal }) => fetchJson<Points>(addressOf(jobId, asked, { view: 'points' }), signal),
+    queryKey: ['points', job, filter],
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/points', { path: { job }, query: filter, signal }),
     placeholderData: keepPreviousData,
   })
 }
 
 /** The days of a month on which there are findings of a query. */
-export function useDays(jobId: number, query: FindingsQuery, month: string) {
-  const asked = { ...query, ...LOOKS, fromDay: null, toDay: null }
+export function useDays(job: number, query: FindingsQuery, month: string) {
+  const filter = filterOf({ ...query, fromDay: null, toDay: null })
   return useQuery({
-    queryKey: ['days', jobId, asked, month],
-    queryFn: ({ signal }) => fetchJson<Day[]>(addressOf(jobId, asked, { view: 'days', month }), signal),
+    queryKey: ['days', job, filter, month],
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/days', { path: { job }, query: { ...filter, month }, signal }),
     placeholderData: keepPreviousData,
   })
 }
@@ -112,23 +92,13 @@ export function useDays(jobId: number, query: FindingsQuery, month: string) {
 /** Fetches a finding of which only the id is known, and shows it. */
 export function useFindingLine(show: (line: FindingLine) => void): (id: number) => void {
   const client = useQueryClient()
-  return (id) =>
-    void client
-      .fetchQuery({
-        queryKey: ['finding', id],
-        queryFn: ({ signal }) => fetchJson<ExplainedFinding>(`/api/findings/${id}`, signal),
-      })
-      .then(show, () => {})
+  return (id) => void client.fetchQuery(findingQuery(id)).then(show, () => {})
 }
 
 /** What a search of this category may ask for, as far as it finds something. */
-export function useSuggestions(jobId: number, query: FindingsQuery) {
+export function useSuggestions(job: number, { category }: FindingsQuery) {
   return useQuery({
-    queryKey: ['suggestions', jobId, query.category],
-    queryFn: ({ signal }) =>
-      fetchJson<Suggestions>(
-        `/api/jobs/${jobId}/findings?${new URLSearchParams({ view: 'suggestions', category: query.category })}`,
-        signal,
-      ),
+    queryKey: ['suggestions', job, category],
+    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/suggestions', { path: { job }, query: { category }, signal }),
   })
 }

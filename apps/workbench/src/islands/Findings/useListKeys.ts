@@ -1,5 +1,5 @@
 import { useRef } from 'react'
-import type { FindingLine } from '../../database/queries'
+import type { FindingLine } from '../../domain/finding'
 import type { Choosing } from './choosing'
 
 /**

@@ -1,9 +1,10 @@
 import { type InfiniteData, useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { sendJson } from '../../components/api'
-import type { FindingLine } from '../../database/queries'
-import type { TrayChange } from '../../database/tray'
-import { type FindingsQuery, toAddress } from './query'
+import { ask } from '../../api/client'
+import type { BodyGiven } from '../../api/contracts'
+import type { FindingLine } from '../../domain/finding'
+import { type FindingsQuery, toAddress } from '../../domain/findings-query'
+import type { TrayChange } from '../../domain/tray'
 
 type Pages = InfiniteData<FindingLine[]>
 
@@ -33,8 +34,7 @@ export function useTray(jobId: number) {
     client.setQueriesData<FindingLine>({ queryKey: FINDING }, (data) => data && marked(data))
   }
   const mutation = useMutation({
-    mutationFn: async (change: Change) =>
-      (await sendJson('POST', `/api/jobs/${jobId}/tray`, bodyOf(change))) as TrayChange | null,
+    mutationFn: (change: Change) => ask('POST /api/jobs/{job}/tray', { path: { job: jobId }, body: bodyOf(change) }),
     onMutate: async (change) => {
       if (!('ids' in change)) return { overtaken: [queryKey, FINDING] }
       // What is on its way tells how things were when it was asked for; a page brings along the pages before it.
@@ -71,7 +71,7 @@ export function useTray(jobId: number) {
 
 export type Tray = ReturnType<typeof useTray>
 
-function bodyOf(change: Change): object {
+function bodyOf(change: Change): BodyGiven<'POST /api/jobs/{job}/tray'> {
   if ('undo' in change) return change
   if ('ids' in change) return change.inTray ? { add: change.ids } : { remove: change.ids }
   const address = toAddress(change.matching).slice(1)

@@ -1,9 +1,9 @@
 import type { BagCheck } from '@lumbrin/core/export/bag-check'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatCount } from '../../components/format'
 import { Scroller } from '../../components/Scroller'
+import { formatCount } from '../../domain/format'
 
 /** Compares a package with its manifest again, whenever that is doubted. */
 export function CheckAgain({ handoverId }: { handoverId: number }) {
@@ -14,7 +14,7 @@ export function CheckAgain({ handoverId }: { handoverId: number }) {
     setBusy(true)
     setFailed('')
     try {
-      setCheck(await sendJson<BagCheck>('POST', `/api/handovers/${handoverId}/check`, {}))
+      setCheck(await ask('POST /api/handovers/{handover}/check', { path: { handover: handoverId } }))
     } catch (thrown) {
       setFailed(wordsOf(thrown))
     }

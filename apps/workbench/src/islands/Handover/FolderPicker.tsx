@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react'
-import { fetchJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
-import type { FolderList } from '../../services/folders'
+import { formatBytes } from '../../domain/format'
+import type { FolderList } from '../../domain/handover'
 
 interface Props {
   /** What the package's own folder will be called below the chosen one. */
@@ -19,7 +19,7 @@ export function FolderPicker({ name, needed, choose, close }: Props) {
   const [list, setList] = useState<FolderList>()
   const [failed, setFailed] = useState('')
   const open = (path: string | null) =>
-    fetchJson<FolderList>(`/api/folders${path === null ? '' : `?path=${encodeURIComponent(path)}`}`).then(
+    ask('GET /api/folders', { query: path === null ? {} : { path } }).then(
       (found) => {
         setFailed('')
         setList(found)

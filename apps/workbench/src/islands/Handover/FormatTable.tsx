@@ -1,5 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
-import { CATEGORY_LABELS } from '../../components/labels'
+import { CATEGORY_LABELS } from '../../domain/labels'
 
 /** A format as it can be chosen. */
 export interface FormatChoice {

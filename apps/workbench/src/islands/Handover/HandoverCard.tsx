@@ -1,12 +1,12 @@
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatTime, plural } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { HandoverRow } from '../../database/handovers'
+import { formatBytes, formatCount, formatTime, plural } from '../../domain/format'
+import type { Handover } from '../../domain/handover'
+import type { Wire } from '../../domain/wire'
 import { CheckAgain } from './CheckAgain'
 
-const STATES: Record<HandoverRow['state'], string> = {
+const STATES: Record<Handover['state'], string> = {
   queued: 'Waiting',
   running: 'Writing…',
   stopping: 'Stopping…',
@@ -16,11 +16,11 @@ const STATES: Record<HandoverRow['state'], string> = {
 }
 
 /** One handover: how far it is, or what it gave. */
-export function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
+export function HandoverCard({ handover }: { handover: Wire<Handover> }) {
   const { id, summary, state, kind } = handover
   const [failed, setFailed] = useState('')
   const act = (action: 'stop' | 'open') =>
-    sendJson('POST', `/api/handovers/${id}/${action}`, {}).then(
+    ask(`POST /api/handovers/{handover}/${action}`, { path: { handover: id } }).then(
       () => setFailed(''),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -64,7 +64,7 @@ export function HandoverCard({ handover }: { handover: Wire<HandoverRow> }) {
   )
 }
 
-function Result({ handover, summary }: { handover: Wire<HandoverRow>; summary: NonNullable<HandoverRow['summary']> }) {
+function Result({ handover, summary }: { handover: Wire<Handover>; summary: NonNullable<Handover['summary']> }) {
   return (
     <>
       <p className="mt-1">

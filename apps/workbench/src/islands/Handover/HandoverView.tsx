@@ -1,12 +1,12 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, plural } from '../../components/format'
 import { useJobProgress } from '../../components/useJobProgress'
-import type { Wire } from '../../components/wire'
-import type { JobProgress } from '../../services/progress'
+import { formatBytes, plural } from '../../domain/format'
+import type { JobProgress } from '../../domain/progress'
+import type { Wire } from '../../domain/wire'
 import { FolderPicker } from './FolderPicker'
 import { type FormatChoice, FormatTable } from './FormatTable'
 import { HandoverCard } from './HandoverCard'
@@ -45,9 +45,10 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
   const start = async (to: { kind: 'folder'; folder: string } | { kind: 'zip' }) => {
     setFailed('')
     const chosen = Object.fromEntries(categories.map((category) => [category, formats[category]]))
-    await sendJson('POST', `/api/jobs/${jobId}/handovers`, { ...to, formats: chosen, duplicates }).catch((thrown) =>
-      setFailed(wordsOf(thrown)),
-    )
+    await ask('POST /api/jobs/{job}/handovers', {
+      path: { job: jobId },
+      body: { ...to, formats: chosen, duplicates },
+    }).catch((thrown) => setFailed(wordsOf(thrown)))
   }
   return (
     <div className="max-w-5xl space-y-8 overflow-auto p-5">

@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef } from 'react'
-import type { RowView } from '../../services/inside'
+import type { RowView } from '../../domain/contents'
 
 const PER_LINE = 16
 const LINE_HEIGHT = 20

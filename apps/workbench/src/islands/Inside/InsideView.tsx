@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useState } from 'react'
-import { fetchJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount } from '../../components/format'
-import type { PageMap, PageView } from '../../services/inside'
+import type { PageMap, PageView } from '../../domain/contents'
+import { formatBytes, formatCount } from '../../domain/format'
 import { HexView } from './HexView'
 import { PageMapCanvas } from './PageMapCanvas'
 import { PageStripe } from './PageStripe'
@@ -17,7 +17,7 @@ interface Props {
   path: string
   page: number
   /** A byte of the database or of one of its logs, whose page image and row are shown first. */
-  at: { file: string; offset: number } | null
+  at: { file: PageView['file']; offset: number } | null
 }
 
 /** Inside a database file: the map of its pages, a page's parts, and its bytes. For checking a doubtful row. */
@@ -30,20 +30,24 @@ export function InsideView(props: Props) {
 }
 
 function Inside({ sourceId, sourceName, domain, path, page: first, at }: Props) {
-  const address = `/api/sources/${sourceId}/pages`
-  const file = new URLSearchParams({ domain, path }).toString()
   const [map, setMap] = useState<PageMap | null>(null)
   const [asked, setAsked] = useState<{ page: number; at: Props['at'] }>({ page: first, at })
   const [view, setView] = useState<PageView | null>(null)
   const [row, setRow] = useState(-1)
   const [failed, setFailed] = useState('')
   useEffect(() => {
-    fetchJson<PageMap>(`${address}?${file}`).then(setMap, (thrown) => setFailed(wordsOf(thrown)))
-  }, [address, file])
+    ask('GET /api/sources/{source}/pages', { path: { source: sourceId }, query: { domain, path } }).then(
+      setMap,
+      (thrown) => setFailed(wordsOf(thrown)),
+    )
+  }, [sourceId, domain, path])
   useEffect(() => {
     const stop = new AbortController()
-    const image = asked.at ? `&file=${asked.at.file}&offset=${asked.at.offset}` : ''
-    fetchJson<PageView>(`${address}/${asked.page}?${file}${image}`, stop.signal).then(
+    ask('GET /api/sources/{source}/pages/{page}', {
+      path: { source: sourceId, page: asked.page },
+      query: { domain, path, ...asked.at },
+      signal: stop.signal,
+    }).then(
       (got) => {
         setView(got)
         const byte = asked.at ? asked.at.offset - got.offset : -1
@@ -53,7 +57,7 @@ function Inside({ sourceId, sourceName, domain, path, page: first, at }: Props) 
       (thrown) => stop.signal.aborted || setFailed(wordsOf(thrown)),
     )
     return () => stop.abort()
-  }, [address, file, asked])
+  }, [sourceId, domain, path, asked])
   const bytes = useMemo(() => (view ? Uint8Array.from(atob(view.bytes), (char) => char.charCodeAt(0)) : null), [view])
   const choosePage = (page: number) => setAsked({ page, at: null })
   return (

@@ -1,6 +1,6 @@
 import { scaleOrdinal } from 'd3'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { PageMap } from '../../services/inside'
+import type { PageMap } from '../../domain/contents'
 import { USES } from './uses'
 
 interface Props {

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3'
-import type { PageView } from '../../services/inside'
+import type { PageView } from '../../domain/contents'
 import { SPANS } from './uses'
 
 /** A page from its first byte to its last, by what its parts are. */

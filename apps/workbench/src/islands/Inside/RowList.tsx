@@ -1,4 +1,4 @@
-import type { PageView, RowView } from '../../services/inside'
+import type { PageView, RowView } from '../../domain/contents'
 import { tintOf } from './HexView'
 
 /** The rows of a page, and the columns of the chosen one. */

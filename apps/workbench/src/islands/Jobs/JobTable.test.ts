@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { formatBytes, formatCount, formatTime, plural } from '../../components/format.js'
+import { formatBytes, formatCount, formatTime, plural } from '../../domain/format.js'
 import { nextStep } from './JobTable.js'
 
 describe('the next step of a job', () => {

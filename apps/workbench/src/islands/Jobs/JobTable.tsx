@@ -1,8 +1,8 @@
-import { plural } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { JobListRow } from '../../database/jobs'
+import { plural } from '../../domain/format'
+import type { JobSummary } from '../../domain/job'
+import type { Wire } from '../../domain/wire'
 
-type Job = Wire<JobListRow & { sought: string }>
+type Job = Wire<JobSummary & { sought: string }>
 
 /** What is to be done next in a job, and where. */
 export function nextStep(

@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatDay, formatTime, plural } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { Kept } from '../../services/purging'
+import { formatBytes, formatCount, formatDay, formatTime, plural } from '../../domain/format'
+import type { Kept } from '../../domain/job'
+import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
@@ -44,7 +44,7 @@ function Panel({ jobId, number, kept }: Props) {
     setBusy(true)
     setFailed('')
     try {
-      await sendJson('POST', `/api/jobs/${jobId}/purge`, { number: typed })
+      await ask('POST /api/jobs/{job}/purge', { path: { job: jobId }, body: { number: typed } })
       location.reload()
     } catch (thrown) {
       setFailed(wordsOf(thrown))

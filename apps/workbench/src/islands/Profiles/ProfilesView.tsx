@@ -1,8 +1,8 @@
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import type { Trial } from '../../services/profiles'
+import type { Trial } from '../../domain/profile'
 import { TrialResult } from './TrialResult'
 
 interface Props {
@@ -41,18 +41,19 @@ function Profiles({ builtIn, own, problems, sources }: Props) {
   }
   const tryIt = () =>
     perform(async () => {
+      if (source === undefined) return 'There is no source to try it on.'
       setTrial(null)
-      setTrial(await sendJson<Trial>('POST', '/api/profiles/trial', { text, source }))
+      setTrial(await ask('POST /api/profiles/trial', { body: { text, source } }))
       return 'Tried. Nothing of it was kept.'
     })
   const save = () =>
     perform(async () => {
-      const { name } = await sendJson<Profile>('PUT', '/api/profiles', { text })
+      const { name } = await ask('PUT /api/profiles', { body: { text } })
       return `Saved as “${name}”. Reads that start from now on use it.`
     })
   const remove = (id: string) =>
     perform(async () => {
-      await sendJson('DELETE', `/api/profiles/${id}`, {})
+      await ask('DELETE /api/profiles/{profile}', { path: { profile: id } })
       location.reload()
       return 'Removed.'
     })

@@ -1,5 +1,5 @@
-import { formatTime, plural } from '../../components/format'
-import type { Trial } from '../../services/profiles'
+import { formatTime, plural } from '../../domain/format'
+import type { Trial } from '../../domain/profile'
 
 /** What a profile made of a database: the first messages, so that wrong columns show. */
 export function TrialResult({ trial, busy }: { trial: Trial | null; busy: boolean }) {

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure'
 
 /** Closes this application to this browser, or to every browser that was let in. */
@@ -7,7 +7,7 @@ export function AccessSection() {
   const [problem, setProblem] = useState<string | null>(null)
   const lock = async (all: boolean) => {
     try {
-      await sendJson('DELETE', `/api/session${all ? '?all=true' : ''}`, {})
+      await ask('DELETE /api/session', { query: { all: String(all) } })
       location.assign('/')
     } catch (thrown) {
       setProblem(wordsOf(thrown))

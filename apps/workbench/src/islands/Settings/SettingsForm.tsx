@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react'
-import { fetchJson, RequestError, sendJson, wordsOf } from '../../components/api'
+import { ask, RequestError, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
-import type { Settings } from '../../services/settings'
+import type { Settings } from '../../domain/settings'
 
 const linesOf = (text: string) =>
   text
@@ -33,12 +33,11 @@ function Form({ settings, version }: SavedSettings) {
   const save = async () => {
     const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots) }
     try {
-      const headers = { 'if-match': `"${seen.current}"` }
-      seen.current = (await sendJson<SavedSettings>('PUT', '/api/settings', mine, headers)).version
+      seen.current = (await ask('PUT /api/settings', { body: mine, version: seen.current })).version
       setResult({ kind: 'saved' })
     } catch (thrown) {
       const crossed = thrown instanceof RequestError && thrown.code === 'conflict'
-      const theirs = crossed ? await fetchJson<SavedSettings>('/api/settings').catch(() => null) : null
+      const theirs = crossed ? await ask('GET /api/settings').catch(() => null) : null
       setResult(theirs ? { kind: 'crossed', theirs } : { kind: 'failed', words: wordsOf(thrown) })
     }
   }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { fetchJson } from '../../components/api'
+import { ask } from '../../api/client'
 
 const EVERY_MS = 3000
 
@@ -7,14 +7,14 @@ const EVERY_MS = 3000
 export function Activity() {
   const [reads, setReads] = useState(0)
   useEffect(() => {
-    const ask = () => {
-      fetchJson<{ reads: number }>('/api/activity').then(
+    const look = () => {
+      ask('GET /api/activity').then(
         (activity) => setReads(activity.reads),
         () => {},
       )
     }
-    ask()
-    const timer = setInterval(ask, EVERY_MS)
+    look()
+    const timer = setInterval(look, EVERY_MS)
     return () => clearInterval(timer)
   }, [])
   return (

@@ -1,7 +1,7 @@
-import { formatCount } from '../../components/format'
 import { countFindings, countTray, useJobProgress } from '../../components/useJobProgress'
-import type { Wire } from '../../components/wire'
-import type { JobProgress } from '../../services/progress'
+import { formatCount } from '../../domain/format'
+import type { JobProgress } from '../../domain/progress'
+import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number

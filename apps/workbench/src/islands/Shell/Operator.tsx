@@ -1,6 +1,6 @@
 import UserRound from 'lucide-react/icons/user-round'
 import { useEffect, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure'
 
 interface Operators {
@@ -15,12 +15,12 @@ export function Operator() {
   const [name, setName] = useState('')
   const [problem, setProblem] = useState('')
   useEffect(() => {
-    fetchJson<Operators>('/api/operators').then(setOperators, () => {})
+    ask('GET /api/operators').then(setOperators, () => {})
   }, [])
   const save = async (event: React.FormEvent) => {
     event.preventDefault()
     try {
-      await sendJson('PUT', '/api/session', { operator: name })
+      await ask('PUT /api/session', { body: { operator: name } })
       setOperators((before) => before && { ...before, current: name.trim() })
       setOpen(false)
       setProblem('')

@@ -1,10 +1,10 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import { Command } from 'cmdk'
 import { useEffect, useRef, useState } from 'react'
-import { fetchJson } from '../../components/api'
+import { ask } from '../../api/client'
 import { switchDiscreet, switchTheme } from '../../components/appearance'
-import { CATEGORY_LABELS } from '../../components/labels'
 import { isTyping } from '../../components/typing'
+import { CATEGORY_LABELS } from '../../domain/labels'
 
 interface Job {
   id: number
@@ -54,7 +54,7 @@ export function Palette() {
     }
   }, [])
   useEffect(() => {
-    if (open === 'commands') fetchJson<Job[]>('/api/jobs').then(setJobs, () => setJobs([]))
+    if (open === 'commands') ask('GET /api/jobs').then(setJobs, () => setJobs([]))
   }, [open])
   return (
     <>

@@ -1,11 +1,11 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatTime, plural } from '../../components/format'
+import { formatBytes, formatTime, plural } from '../../domain/format'
+import { type Loss, stance } from '../../domain/loss'
 import { BringFolder } from './BringFolder'
 import { CloudPanel } from './CloudPanel'
-import { type Loss, stance } from './loss'
 import { type Found, useBackupSearch } from './useBackupSearch'
 
 interface Props {
@@ -22,7 +22,7 @@ export function AddSource({ jobId, loss, known }: Props) {
   const [failed, setFailed] = useState('')
   const add = async (path: string) => {
     try {
-      await sendJson('POST', `/api/jobs/${jobId}/sources`, { folder: path })
+      await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder: path } })
       location.reload()
     } catch (thrown) {
       setFailed(wordsOf(thrown))

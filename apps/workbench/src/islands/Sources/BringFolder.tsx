@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes } from '../../components/format'
+import { formatBytes } from '../../domain/format'
 
 interface Progress {
   done: number
@@ -19,19 +19,20 @@ export function BringFolder({ jobId }: { jobId: number }) {
     stopped.current = false
     setFailed('')
     const name = first.webkitRelativePath.split('/', 1)[0] as string
-    const address = `/api/jobs/${jobId}/brought/${encodeURIComponent(name)}`
+    const place = { job: jobId, name }
     try {
-      const here = await fetchJson<Record<string, number>>(address)
+      const here = await ask('GET /api/jobs/{job}/brought/{name}', { path: place })
       const total = files.reduce((sum, file) => sum + file.size, 0)
       let done = 0
       for (const file of files) {
         const path = file.webkitRelativePath.slice(name.length + 1)
         if (stopped.current) throw new Error('Stopped. What is here stays; choose the folder again to go on.')
-        if (here[path] !== file.size) await send(`${address}?path=${encodeURIComponent(path)}`, file)
+        if (here[path] !== file.size)
+          await ask('PUT /api/jobs/{job}/brought/{name}', { path: place, query: { path }, body: file })
         done += file.size
         setProgress({ done, total })
       }
-      await sendJson('POST', address, {})
+      await ask('POST /api/jobs/{job}/brought/{name}', { path: place })
       location.reload()
     } catch (thrown) {
       setFailed(wordsOf(thrown))
@@ -76,18 +77,4 @@ export function BringFolder({ jobId }: { jobId: number }) {
       <Failure>{failed}</Failure>
     </div>
   )
-}
-
-async function send(address: string, file: File): Promise<void> {
-  const response = await fetch(address, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: file,
-  })
-  if (!response.ok) {
-    const answer = await response.json().catch(() => null)
-    throw new Error(
-      answer?.error?.message ?? `The server answered with ${response.status}. Choose the folder again to go on.`,
-    )
-  }
 }

@@ -1,11 +1,12 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useEffect, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
+import type { BodyGiven } from '../../api/contracts'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatDay, formatTime, plural } from '../../components/format'
-import type { Wire } from '../../components/wire'
-import type { CloudState } from '../../services/cloud'
-import { type Loss, stance } from './loss'
+import type { CloudState } from '../../domain/cloud'
+import { formatBytes, formatDay, formatTime, plural } from '../../domain/format'
+import { type Loss, stance } from '../../domain/loss'
+import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
@@ -13,27 +14,29 @@ interface Props {
 }
 
 type State = Wire<CloudState>
+/** What signs in: first a password, then the code that was sent. */
+type Proof = BodyGiven<'POST /api/jobs/{job}/cloud'>
 type SignedIn = Extract<State, { step: 'in' }>
 
 /** The owner's cloud account: sign in by two steps, then choose what becomes a source of the job. */
 export function CloudPanel({ jobId, loss }: Props) {
   const [state, setState] = useState<State | null>(null)
   const [failed, setFailed] = useState('')
-  const address = `/api/jobs/${jobId}/cloud`
+  const path = { job: jobId }
   useEffect(() => {
-    fetchJson<State>(address).then(setState, (thrown) => setFailed(wordsOf(thrown)))
-  }, [address])
-  const send = async (body: unknown) => {
+    ask('GET /api/jobs/{job}/cloud', { path: { job: jobId } }).then(setState, (thrown) => setFailed(wordsOf(thrown)))
+  }, [jobId])
+  const send = async (body: Proof) => {
     setFailed('')
     try {
-      setState(await sendJson<State>('POST', address, body))
+      setState(await ask('POST /api/jobs/{job}/cloud', { path, body }))
     } catch (thrown) {
       setFailed(wordsOf(thrown))
-      setState(await fetchJson<State>(address).catch(() => state))
+      setState(await ask('GET /api/jobs/{job}/cloud', { path }).catch(() => state))
     }
   }
   const signOut = async () => {
-    await sendJson('DELETE', address, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    await ask('DELETE /api/jobs/{job}/cloud', { path }).catch((thrown) => setFailed(wordsOf(thrown)))
     setState({ step: 'out' })
   }
   if (state?.step === 'none') return null
@@ -51,7 +54,7 @@ export function CloudPanel({ jobId, loss }: Props) {
   )
 }
 
-function SignIn({ send }: { send: (body: unknown) => Promise<void> }) {
+function SignIn({ send }: { send: (body: Proof) => Promise<void> }) {
   const [account, setAccount] = useState('')
   const [password, setPassword] = useState('')
   return (
@@ -96,7 +99,7 @@ function SignIn({ send }: { send: (body: unknown) => Promise<void> }) {
 interface CodeProps {
   account: string
   sentTo: string
-  send: (body: unknown) => Promise<void>
+  send: (body: Proof) => Promise<void>
   cancel: () => Promise<void>
 }
 
@@ -146,8 +149,8 @@ interface AccountProps {
 
 function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
   const { account, devices, archives, problem } = state
-  const add = (body: unknown) =>
-    sendJson('POST', `/api/jobs/${jobId}/cloud/sources`, body).then(
+  const add = (body: BodyGiven<'POST /api/jobs/{job}/cloud/sources'>) =>
+    ask('POST /api/jobs/{job}/cloud/sources', { path: { job: jobId }, body }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )

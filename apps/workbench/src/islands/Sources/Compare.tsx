@@ -1,18 +1,18 @@
 import type { JobDevice } from '@lumbrin/core/findings/devices'
-import { formatDay } from '../../components/format'
-import { sourceName } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { SourceRow } from '../../database/sources'
+import { formatDay } from '../../domain/format'
+import { sourceName } from '../../domain/labels'
+import type { Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
-  sources: Wire<SourceRow>[]
+  sources: Wire<Source>[]
   devices: readonly JobDevice[]
   chosen: number[]
   setChosen: (ids: number[]) => void
 }
 
-const nameOf = (source: Wire<SourceRow>) => `${sourceName(source.info)}, ${formatDay(source.takenAt)}`
+const nameOf = (source: Wire<Source>) => `${sourceName(source.info)}, ${formatDay(source.takenAt)}`
 
 /** Two sources side by side: the older one as what is restored, the newer as the device it is restored onto. */
 export function Compare({ jobId, sources, devices, chosen, setChosen }: Props) {

@@ -1,9 +1,11 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { plural } from '../../components/format'
+import { plural } from '../../domain/format'
+import type { DeviceRole } from '../../domain/labels'
+import { DEVICE_ROLES } from '../../domain/labels'
 
 /** Whose a device is, as it stands on screen. */
 export const ROLE_WORDS: Record<JobDevice['role'], string> = {
@@ -19,8 +21,8 @@ export const ROLE_WORDS: Record<JobDevice['role'], string> = {
  */
 export function Devices({ jobId, devices }: { jobId: number; devices: readonly JobDevice[] }) {
   const [failed, setFailed] = useState('')
-  const say = (key: string, role: string) =>
-    sendJson('POST', `/api/jobs/${jobId}/device-role`, { key, role }).then(
+  const say = (key: string, role: DeviceRole) =>
+    ask('POST /api/jobs/{job}/device-role', { path: { job: jobId }, body: { key, role } }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -40,9 +42,9 @@ export function Devices({ jobId, devices }: { jobId: number; devices: readonly J
                 className="field ml-auto !w-auto"
                 aria-label={`Whose “${device.name}” is`}
                 value={device.role}
-                onChange={({ target }) => say(device.key, target.value)}
+                onChange={({ target }) => say(device.key, DEVICE_ROLES[target.selectedIndex] ?? 'owner')}
               >
-                {(['brief', 'owner', 'other'] as const).map((role) => (
+                {DEVICE_ROLES.map((role) => (
                   <option key={role} value={role}>
                     {ROLE_WORDS[role]}
                   </option>

@@ -1,17 +1,17 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { missingContents, type StepAccount, skippedIn } from '@lumbrin/core/categories/step-account'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatCount, formatTime, plural } from '../../components/format'
-import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { ReadRow, SourceRow } from '../../database/sources'
+import { formatCount, formatTime, plural } from '../../domain/format'
+import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../domain/labels'
+import type { Read, Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 
-type Step = Wire<ReadRow>['steps'][number]
+type Step = Wire<Read>['steps'][number]
 
 /** The latest account of each category and pass of a source. */
-function latestSteps(reads: readonly Wire<ReadRow>[]): Step[] {
+function latestSteps(reads: readonly Wire<Read>[]): Step[] {
   const latest = new Map<string, Step>()
   for (const read of [...reads].sort((a, b) => a.id - b.id))
     for (const step of read.steps) if (step.account) latest.set(`${step.category}/${step.pass}`, step)
@@ -19,13 +19,15 @@ function latestSteps(reads: readonly Wire<ReadRow>[]): Step[] {
 }
 
 /** What of a source could not be had, with the reasons, and the way to try again. Nothing where nothing is missing. */
-export function ReadAccount({ source, reads }: { source: Wire<SourceRow>; reads: readonly Wire<ReadRow>[] }) {
+export function ReadAccount({ source, reads }: { source: Wire<Source>; reads: readonly Wire<Read>[] }) {
   const [failed, setFailed] = useState('')
   const lines = latestSteps(reads).flatMap((step) => (step.account ? linesOf(step, step.account) : []))
   if (lines.length === 0) return null
   const retriable = lines.some((line) => line.retriable)
   const again = () =>
-    sendJson('POST', `/api/sources/${source.id}/again`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    ask('POST /api/sources/{source}/again', { path: { source: source.id } }).catch((thrown) =>
+      setFailed(wordsOf(thrown)),
+    )
   return (
     <section
       aria-label={`What could not be had of ${source.info.deviceName ?? source.path}, ${formatTime(source.takenAt)}`}

@@ -8,10 +8,10 @@ import {
   USUAL_PASSES,
 } from '@lumbrin/core/categories/types'
 import { useEffect, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
-import { formatBytes, plural } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
-import type { SourceOverview } from '../../services/contents'
+import { ask, wordsOf } from '../../api/client'
+import type { SourceOverview } from '../../domain/contents'
+import { formatBytes, plural } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
 
 const PASS_LABELS: Record<Pass, string> = {
   live: 'what the source shows',
@@ -50,7 +50,7 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   const send = async (body: object) => {
     setFailed('')
     try {
-      await sendJson('POST', `/api/sources/${sourceId}/reads`, body)
+      await ask('POST /api/sources/{source}/reads', { path: { source: sourceId }, body })
       // The new state is a source of its own.
       if (nextState || info.kind === 'cloud-library') location.reload()
     } catch (thrown) {
@@ -105,7 +105,7 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
 function DownloadSize({ sourceId, categories }: { sourceId: number; categories: readonly CategoryId[] }) {
   const [sizes, setSizes] = useState<SourceOverview['categories']>([])
   useEffect(() => {
-    fetchJson<SourceOverview>(`/api/sources/${sourceId}/overview`).then(
+    ask('GET /api/sources/{source}/overview', { path: { source: sourceId } }).then(
       (overview) => setSizes(overview.categories),
       () => setSizes([]),
     )

@@ -1,11 +1,11 @@
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import { useEffect, useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { ReadRow, ReadState } from '../../database/sources'
+import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
+import type { Read, ReadState } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 
 const STATE_WORDS: Record<ReadState, string> = {
   queued: 'waiting for the reader',
@@ -19,11 +19,13 @@ const STATE_WORDS: Record<ReadState, string> = {
 }
 
 /** A read, step by step, with the ways to stop it and to let it go on. */
-export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRow> }) {
+export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> }) {
   const [failed, setFailed] = useState('')
   const act = (action: string) => {
     setFailed('')
-    sendJson('POST', `/api/reads/${read.id}/${action}`, {}).catch((thrown) => setFailed(wordsOf(thrown)))
+    ask('POST /api/reads/{read}/{action}', { path: { read: read.id, action } }).catch((thrown) =>
+      setFailed(wordsOf(thrown)),
+    )
   }
   const items = read.steps.reduce((sum, step) => sum + step.done, 0)
   const running = ['queued', 'running', 'stopping'].includes(read.state)
@@ -89,7 +91,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<ReadRo
   )
 }
 
-function Steps({ read, current }: { read: Wire<ReadRow>; current: Wire<ReadRow>['steps'][number] | undefined }) {
+function Steps({ read, current }: { read: Wire<Read>; current: Wire<Read>['steps'][number] | undefined }) {
   return (
     <ul className="mt-2 grid grid-cols-2 gap-x-8">
       {read.steps.map((step) => (
@@ -124,7 +126,7 @@ function Fetching({ now }: { now: CollectProgress }) {
 }
 
 /** Items a second since the read began. */
-function Speed({ read, items }: { read: Wire<ReadRow>; items: number }) {
+function Speed({ read, items }: { read: Wire<Read>; items: number }) {
   const [now, setNow] = useState<number | null>(null)
   useEffect(() => {
     if (read.state !== 'running') return setNow(null)

@@ -2,13 +2,13 @@ import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useCallback, useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
-import { formatBytes, formatTime, plural } from '../../components/format'
-import { SOURCE_KINDS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { ReadRow, SourceRow } from '../../database/sources'
+import { ask, wordsOf } from '../../api/client'
+import { formatBytes, formatTime, plural } from '../../domain/format'
+import { SOURCE_KINDS } from '../../domain/labels'
+import { type Loss, stance } from '../../domain/loss'
+import type { Read, Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { ROLE_WORDS } from './Devices'
-import { type Loss, stance } from './loss'
 import { ReadAccount } from './ReadAccount'
 import { ReadForm } from './ReadForm'
 import { ReadProgress } from './ReadProgress'
@@ -16,10 +16,10 @@ import { Unlock } from './Unlock'
 
 interface Props {
   jobId: number
-  source: Wire<SourceRow>
+  source: Wire<Source>
   wanted: CategoryId[]
   loss: Loss
-  reads: Wire<ReadRow>[]
+  reads: Wire<Read>[]
   device: JobDevice | undefined
   devices: readonly JobDevice[]
 }
@@ -77,11 +77,11 @@ function DeviceChoice({
   source,
   device,
   devices,
-}: { source: Wire<SourceRow> } & Required<Pick<Props, 'devices'>> & { device: JobDevice }) {
+}: { source: Wire<Source> } & Required<Pick<Props, 'devices'>> & { device: JobDevice }) {
   const [failed, setFailed] = useState('')
   if (device.role === 'account') return <span className="text-soft">· {ROLE_WORDS.account}</span>
   const say = (key: string) =>
-    sendJson('POST', `/api/sources/${source.id}/device`, { key: key || null }).then(
+    ask('POST /api/sources/{source}/device', { path: { source: source.id }, body: { key: key || null } }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )

@@ -3,14 +3,13 @@ import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { useJobProgress } from '../../components/useJobProgress'
-import type { Wire } from '../../components/wire'
-import type { SourceRow } from '../../database/sources'
-import type { JobProgress } from '../../services/progress'
-import type { SharedWindow } from '../../services/windows'
+import type { Loss } from '../../domain/loss'
+import type { JobProgress } from '../../domain/progress'
+import type { SharedWindow, Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { AddSource } from './AddSource'
 import { Compare } from './Compare'
 import { Devices } from './Devices'
-import type { Loss } from './loss'
 import { SourceCard } from './SourceCard'
 import { Strata } from './Strata'
 
@@ -19,7 +18,7 @@ interface Props {
   /** Categories of the brief: what a read is preset to. */
   wanted: CategoryId[]
   loss: Loss
-  sources: Wire<SourceRow>[]
+  sources: Wire<Source>[]
   devices: JobDevice[]
   progress: Wire<JobProgress>
   /** When the findings of the tray went. */

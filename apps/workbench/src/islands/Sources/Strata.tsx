@@ -1,12 +1,11 @@
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
-import { formatCount, formatDay } from '../../components/format'
-import { sourceName } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { SourceRow } from '../../database/sources'
-import type { SharedWindow } from '../../services/windows'
+import { formatCount, formatDay } from '../../domain/format'
+import { sourceName } from '../../domain/labels'
+import { type Loss, stance } from '../../domain/loss'
+import type { SharedWindow, Source } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { ROLE_WORDS } from './Devices'
-import { type Loss, stance } from './loss'
 import { timeScale } from './timeScale'
 
 const WIDTH = 860
@@ -19,7 +18,7 @@ const WINDOW_ROOM = 16
 const MOST_WINDOWS = 4
 
 interface Props {
-  sources: Wire<SourceRow>[]
+  sources: Wire<Source>[]
   devices: readonly JobDevice[]
   loss: Loss
   /** When the findings of the tray went. */
@@ -97,7 +96,7 @@ export function Strata({ sources, devices, loss, windows, chosen, choose }: Prop
 const HEAD_ROOM = 20
 
 /** The sources of one device stand together, the newest first, that of the brief above; where there are several, each has a head. */
-function layOut<T extends { source: Wire<SourceRow>; at: number }>(
+function layOut<T extends { source: Wire<Source>; at: number }>(
   dated: readonly T[],
   devices: readonly JobDevice[],
   rowHeight: number,
@@ -146,7 +145,7 @@ function Window({ window, y, left, right }: { window: SharedWindow; y: number; l
 }
 
 interface StratumProps {
-  source: Wire<SourceRow>
+  source: Wire<Source>
   y: number
   height: number
   end: number

@@ -1,7 +1,7 @@
 import { useEffect, useId, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import type { LockState } from '../../services/keyring'
+import type { LockState } from '../../domain/source'
 
 const ASK_MS = 400
 
@@ -11,15 +11,17 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
   const [password, setPassword] = useState('')
   const [failed, setFailed] = useState('')
   const label = useId()
-  const address = `/api/sources/${sourceId}/lock`
   const state = lock?.state
   useEffect(() => {
-    const ask = () => fetchJson<LockState>(address).then(setLock, (thrown) => setFailed(wordsOf(thrown)))
-    if (state === undefined) void ask()
+    const look = () =>
+      ask('GET /api/sources/{source}/lock', { path: { source: sourceId } }).then(setLock, (thrown) =>
+        setFailed(wordsOf(thrown)),
+      )
+    if (state === undefined) void look()
     if (state !== 'opening') return
-    const timer = setInterval(ask, ASK_MS)
+    const timer = setInterval(look, ASK_MS)
     return () => clearInterval(timer)
-  }, [address, state])
+  }, [sourceId, state])
   useEffect(() => {
     if (state === 'open') opened()
   }, [state, opened])
@@ -34,7 +36,7 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
     event.preventDefault()
     setFailed('')
     try {
-      await sendJson('POST', address, { password })
+      await ask('POST /api/sources/{source}/lock', { path: { source: sourceId }, body: { password } })
       setPassword('')
       setLock({ state: 'opening', share: 0, message: null })
     } catch (thrown) {

@@ -1,7 +1,7 @@
-import type { FoundBackup, SearchStep } from '@lumbrin/core/backup/discover'
+import type { FoundBackup } from '@lumbrin/core/backup/discover'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { fetchLines, wordsOf } from '../../components/api'
-import type { Wire } from '../../components/wire'
+import { askLines, wordsOf } from '../../api/client'
+import type { Wire } from '../../domain/wire'
 
 export type Found = Wire<FoundBackup>
 
@@ -20,15 +20,11 @@ export function useBackupSearch() {
     setFailed('')
     setFound([])
     try {
-      await fetchLines<Wire<SearchStep>>(
-        folder ? `/api/backups?folder=${encodeURIComponent(folder)}` : '/api/backups',
-        mine.signal,
-        (step) => {
-          if (mine.signal.aborted) return
-          if ('backup' in step) setFound((known) => [...known, step.backup])
-          else setAt(step)
-        },
-      )
+      await askLines('GET /api/backups', { query: { folder: folder || null }, signal: mine.signal }, (step) => {
+        if (mine.signal.aborted) return
+        if ('backup' in step) setFound((known) => [...known, step.backup])
+        else setAt(step)
+      })
       if (running.current === mine) setState('done')
     } catch (thrown) {
       if (running.current !== mine) return

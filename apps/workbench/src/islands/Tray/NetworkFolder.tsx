@@ -1,14 +1,18 @@
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import type { Share } from '../../services/share'
+import type { NetworkFolderAccess } from '../../domain/job'
 
 /** Opens tray and findings for the system's own file manager, read-only and under a one-time password. */
 export function NetworkFolder({ jobId }: { jobId: number }) {
-  const [share, setShare] = useState<Share>()
+  const [share, setShare] = useState<NetworkFolderAccess>()
   const [failed, setFailed] = useState('')
+  const path = { job: jobId }
   const act = (method: 'POST' | 'DELETE') =>
-    sendJson<Share | undefined>(method, `/api/jobs/${jobId}/share`, {}).then(
+    (method === 'POST'
+      ? ask('POST /api/jobs/{job}/share', { path })
+      : ask('DELETE /api/jobs/{job}/share', { path })
+    ).then(
       (opened) => {
         setFailed('')
         setShare(opened ?? undefined)

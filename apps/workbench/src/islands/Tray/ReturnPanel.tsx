@@ -1,14 +1,13 @@
 import { useEffect, useState } from 'react'
-import { fetchJson, sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatCount, formatTime, plural } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
-import type { Wire } from '../../components/wire'
-import type { ReturnRow } from '../../database/bay'
-import type { ReturnPlan, ReturnPreview } from '../../services/returning'
+import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../../domain/bay'
+import { formatCount, formatTime, plural } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
+import type { Wire } from '../../domain/wire'
 
 /** Contacts, notes and messages of the tray go back to the owner's device: seen before, on record after, undone at will. */
-export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[] }) {
+export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>[] }) {
   const [open, setOpen] = useState(false)
   return (
     <section aria-label="Return to a device" className="mt-8 max-w-5xl border-t border-rule pt-4">
@@ -37,9 +36,8 @@ function Returning({ jobId }: { jobId: number }) {
   const [failed, setFailed] = useState('')
   useEffect(() => {
     const look = () =>
-      fetchJson<{ udid: string; name: string | null }[]>(`/api/jobs/${jobId}/returns/targets`).then(
-        setTargets,
-        (thrown) => setFailed(wordsOf(thrown)),
+      ask('GET /api/jobs/{job}/returns/targets', { path: { job: jobId } }).then(setTargets, (thrown) =>
+        setFailed(wordsOf(thrown)),
       )
     void look()
     const timer = setInterval(look, LOOK_MS)
@@ -47,7 +45,7 @@ function Returning({ jobId }: { jobId: number }) {
   }, [jobId])
   const look = (udid: string) => {
     setFailed('')
-    fetchJson<ReturnPreview>(`/api/jobs/${jobId}/returns?udid=${encodeURIComponent(udid)}`).then(setPreview, (thrown) =>
+    ask('GET /api/jobs/{job}/returns', { path: { job: jobId }, query: { udid } }).then(setPreview, (thrown) =>
       setFailed(wordsOf(thrown)),
     )
   }
@@ -85,7 +83,7 @@ function Plan({ jobId, preview, setFailed }: PlanProps) {
   const name = device.name ?? device.udid
   const count = plans.reduce((sum, plan) => sum + plan.adds.length, 0)
   const act = () =>
-    sendJson('POST', `/api/jobs/${jobId}/returns`, { udid: device.udid, confirmed: name }).then(
+    ask('POST /api/jobs/{job}/returns', { path: { job: jobId }, body: { udid: device.udid, confirmed: name } }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )
@@ -179,10 +177,10 @@ function PlanRow({ plan: { kind, before, adds, known } }: { plan: ReturnPlan }) 
   )
 }
 
-function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnRow>[] }) {
+function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>[] }) {
   const [failed, setFailed] = useState('')
   const undo = (id: number) =>
-    sendJson('POST', `/api/jobs/${jobId}/returns/${id}/undo`, {}).then(
+    ask('POST /api/jobs/{job}/returns/{return}/undo', { path: { job: jobId, return: id } }).then(
       () => location.reload(),
       (thrown) => setFailed(wordsOf(thrown)),
     )

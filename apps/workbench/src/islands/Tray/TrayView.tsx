@@ -1,16 +1,17 @@
 import type { CategoryId } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
-import { sendJson, wordsOf } from '../../components/api'
+import { ask, wordsOf } from '../../api/client'
+import type { BodyGiven } from '../../api/contracts'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount } from '../../components/format'
-import { CATEGORY_LABELS } from '../../components/labels'
 import { StandingMark } from '../../components/StandingMark'
 import { useJobProgress } from '../../components/useJobProgress'
-import type { Wire } from '../../components/wire'
-import type { ReturnRow } from '../../database/bay'
-import type { TrayChange, TrayLine } from '../../database/tray'
-import type { JobProgress } from '../../services/progress'
+import type { ReturnEntry } from '../../domain/bay'
+import { formatBytes, formatCount } from '../../domain/format'
+import { CATEGORY_LABELS } from '../../domain/labels'
+import type { JobProgress } from '../../domain/progress'
+import type { TrayChange, TrayLine } from '../../domain/tray'
+import type { Wire } from '../../domain/wire'
 import { NetworkFolder } from './NetworkFolder'
 import { ReturnPanel } from './ReturnPanel'
 
@@ -19,7 +20,7 @@ interface Props {
   /** What each kind of item will be written as, in words. */
   formats: Record<CategoryId, string>
   progress: Wire<JobProgress>
-  returns: Wire<ReturnRow>[]
+  returns: Wire<ReturnEntry>[]
 }
 
 /** What was picked for handing over. */
@@ -35,7 +36,8 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
   const { tray } = useJobProgress(jobId, first)
   const [failed, setFailed] = useState('')
   const [taken, setTaken] = useState<{ category: CategoryId; change: TrayChange } | null>(null)
-  const send = (body: object) => sendJson('POST', `/api/jobs/${jobId}/tray`, body)
+  const send = (body: BodyGiven<'POST /api/jobs/{job}/tray'>) =>
+    ask('POST /api/jobs/{job}/tray', { path: { job: jobId }, body })
   const remove = (category: CategoryId) =>
     send({ removeCategory: category }).then(
       (change) => setTaken({ category, change: change as TrayChange }),

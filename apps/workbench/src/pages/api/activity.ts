@@ -1,5 +1,4 @@
-import { database } from '../../database/connection.js'
-import { countActiveReads } from '../../database/sources.js'
-import { route } from '../../server/respond.js'
+import { fulfil } from '../../server/fulfil.js'
+import { countActiveReads } from '../../services/sources.js'
 
-export const GET = route(async () => Response.json({ reads: await countActiveReads(database()) }))
+export const GET = fulfil('GET /api/activity', async ({ db }) => ({ reads: await countActiveReads(db) }))

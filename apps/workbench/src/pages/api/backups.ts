@@ -1,8 +1,4 @@
-import { database } from '../../database/connection.js'
-import { route } from '../../server/respond.js'
-import { lines } from '../../server/stream.js'
+import { fulfil } from '../../server/fulfil.js'
 import { searchForBackups } from '../../services/sources.js'
 
-export const GET = route(async ({ url }) =>
-  lines((signal) => searchForBackups(database(), url.searchParams.get('folder'), signal)),
-)
+export const GET = fulfil('GET /api/backups', ({ db, query }, signal) => searchForBackups(db, query.folder, signal))

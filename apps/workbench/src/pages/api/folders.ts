@@ -1,7 +1,4 @@
-import { database } from '../../database/connection.js'
-import { route } from '../../server/respond.js'
+import { fulfil } from '../../server/fulfil.js'
 import { listFolders } from '../../services/folders.js'
 
-export const GET = route(async ({ url }) =>
-  Response.json(await listFolders(database(), url.searchParams.get('path') || null)),
-)
+export const GET = fulfil('GET /api/folders', ({ db, query }) => listFolders(db, query.path || null))

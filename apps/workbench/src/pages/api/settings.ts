@@ -1,16 +1,9 @@
-import { database } from '../../database/connection.js'
-import { bodyOf, route, versioned, versionSeen } from '../../server/respond.js'
-import { changeSettings, loadSettings, settingsSchema } from '../../services/settings.js'
-import { versionOf } from '../../services/versions.js'
+import { fulfil } from '../../server/fulfil.js'
+import { changeSettings, versionedSettings } from '../../services/settings.js'
 
-async function answer(): Promise<Response> {
-  const settings = await loadSettings(database())
-  return versioned({ settings, version: versionOf(settings) })
-}
+export const GET = fulfil('GET /api/settings', ({ db }) => versionedSettings(db))
 
-export const GET = route(answer)
-
-export const PUT = route(async ({ request }) => {
-  await changeSettings(database(), await bodyOf(request, settingsSchema), versionSeen(request))
-  return answer()
+export const PUT = fulfil('PUT /api/settings', async ({ db, body, seen }) => {
+  await changeSettings(db, body, seen)
+  return versionedSettings(db)
 })

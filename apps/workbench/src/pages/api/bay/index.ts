@@ -1,5 +1,4 @@
-import { database } from '../../../database/connection.js'
-import { route } from '../../../server/respond.js'
+import { fulfil } from '../../../server/fulfil.js'
 import { bayNow } from '../../../services/bay.js'
 
-export const GET = route(async () => Response.json(await bayNow(database())))
+export const GET = fulfil('GET /api/bay', ({ db }) => bayNow(db))

@@ -1,12 +1,9 @@
-import { database } from '../../../database/connection.js'
-import { listJobs } from '../../../database/jobs.js'
-import { bodyOf, route } from '../../../server/respond.js'
-import { briefSchema } from '../../../services/brief.js'
-import { openJob } from '../../../services/jobs.js'
+import { fulfil } from '../../../server/fulfil.js'
+import { allJobs, openJob } from '../../../services/jobs.js'
 
-export const GET = route(async () => Response.json(await listJobs(database())))
+export const GET = fulfil('GET /api/jobs', ({ db }) => allJobs(db))
 
-export const POST = route(async ({ request }) => {
-  const job = await openJob(database(), await bodyOf(request, briefSchema))
-  return Response.json({ id: job.id, number: job.number }, { status: 201 })
+export const POST = fulfil('POST /api/jobs', async ({ db, body }) => {
+  const { id, number } = await openJob(db, body)
+  return { id, number }
 })

@@ -1,7 +1,4 @@
-import { z } from 'zod'
-import { bodyOf, route } from '../../../server/respond.js'
+import { fulfil } from '../../../server/fulfil.js'
 import { saveProfile } from '../../../services/profiles.js'
 
-const body = z.object({ text: z.string().max(100_000) })
-
-export const PUT = route(async ({ request }) => Response.json(await saveProfile((await bodyOf(request, body)).text)))
+export const PUT = fulfil('PUT /api/profiles', ({ body }) => saveProfile(body.text))

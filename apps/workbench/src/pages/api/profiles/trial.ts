@@ -1,11 +1,4 @@
-import { z } from 'zod'
-import { database } from '../../../database/connection.js'
-import { bodyOf, route } from '../../../server/respond.js'
+import { fulfil } from '../../../server/fulfil.js'
 import { tryProfile } from '../../../services/profiles.js'
 
-const body = z.object({ text: z.string().max(100_000), source: z.number().int().positive() })
-
-export const POST = route(async ({ request }) => {
-  const { text, source } = await bodyOf(request, body)
-  return Response.json(await tryProfile(database(), source, text))
-})
+export const POST = fulfil('POST /api/profiles/trial', ({ db, body }) => tryProfile(db, body.source, body.text))

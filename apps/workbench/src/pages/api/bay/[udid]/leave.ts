@@ -1,7 +1,4 @@
-import { done, requireText, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { leaveRecovery } from '../../../../services/reviving.js'
 
-export const POST = route(async ({ params }) => {
-  await leaveRecovery(requireText(params.udid))
-  return done()
-})
+export const POST = fulfil('POST /api/bay/{udid}/leave', ({ path }) => leaveRecovery(path.udid))

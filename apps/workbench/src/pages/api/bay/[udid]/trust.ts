@@ -1,8 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { done, requireText, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { askForTrust } from '../../../../services/bay.js'
 
-export const POST = route(async ({ params }) => {
-  await askForTrust(database(), requireText(params.udid))
-  return done()
-})
+export const POST = fulfil('POST /api/bay/{udid}/trust', ({ db, path }) => askForTrust(db, path.udid))

@@ -1,8 +1,7 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { serveContent } from '../../../../server/stream.js'
 import { openFindingContent } from '../../../../services/content.js'
 
-export const GET = route(async ({ params, request }) =>
-  serveContent(request, await openFindingContent(database(), requireId(params.finding))),
+export const GET = fulfil('GET /api/findings/{finding}/content', async ({ db, path, request }) =>
+  serveContent(request, await openFindingContent(db, path.finding)),
 )

@@ -1,5 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { copiesOf } from '../../../../services/copies.js'
 
-export const GET = route(async ({ params }) => Response.json(await copiesOf(database(), requireId(params.finding))))
+export const GET = fulfil('GET /api/findings/{finding}/copies', ({ db, path }) => copiesOf(db, path.finding))

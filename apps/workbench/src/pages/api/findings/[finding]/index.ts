@@ -1,7 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { explainFinding } from '../../../../services/findings.js'
 
-export const GET = route(async ({ params }) =>
-  Response.json(await explainFinding(database(), requireId(params.finding))),
-)
+export const GET = fulfil('GET /api/findings/{finding}', ({ db, path }) => explainFinding(db, path.finding))

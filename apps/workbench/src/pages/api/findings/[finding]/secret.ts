@@ -1,10 +1,6 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { revealPassword } from '../../../../services/secrets.js'
 
-export const POST = route(async ({ params }) =>
-  Response.json(
-    { secret: await revealPassword(database(), requireId(params.finding)) },
-    { headers: { 'cache-control': 'no-store' } },
-  ),
-)
+export const POST = fulfil('POST /api/findings/{finding}/secret', async ({ db, path }) => ({
+  secret: await revealPassword(db, path.finding),
+}))

@@ -1,7 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { checkHandover } from '../../../../services/handovers.js'
 
-export const POST = route(async ({ params }) =>
-  Response.json(await checkHandover(database(), requireId(params.handover))),
-)
+export const POST = fulfil('POST /api/handovers/{handover}/check', ({ db, path }) => checkHandover(db, path.handover))

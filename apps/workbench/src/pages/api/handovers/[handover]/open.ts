@@ -1,10 +1,8 @@
-import { database } from '../../../../database/connection.js'
-import { done, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { openFolder } from '../../../../services/folders.js'
 import { requireHandover } from '../../../../services/handovers.js'
 
-export const POST = route(async ({ params }) => {
-  const { destination } = await requireHandover(database(), requireId(params.handover))
+export const POST = fulfil('POST /api/handovers/{handover}/open', async ({ db, path }) => {
+  const { destination } = await requireHandover(db, path.handover)
   await openFolder(destination)
-  return done()
 })

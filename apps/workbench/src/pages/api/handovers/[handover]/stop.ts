@@ -1,8 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { done, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { stopHandover } from '../../../../services/handovers.js'
 
-export const POST = route(async ({ params }) => {
-  await stopHandover(database(), requireId(params.handover))
-  return done()
-})
+export const POST = fulfil('POST /api/handovers/{handover}/stop', ({ db, path }) => stopHandover(db, path.handover))

@@ -1,17 +1,12 @@
-import { database } from '../../../../database/connection.js'
-import { AppError } from '../../../../errors.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { zipOfFolder } from '../../../../server/zip.js'
-import { requireHandover } from '../../../../services/handovers.js'
+import { requireFinishedHandover } from '../../../../services/handovers.js'
 
-export const GET = route(async ({ params }) => {
-  const handover = await requireHandover(database(), requireId(params.handover))
-  if (handover.state !== 'done') throw new AppError('conflict', 'This handover is not finished.')
-  return new Response(await zipOfFolder(handover.destination), {
-    headers: {
-      'content-type': 'application/zip',
-      'content-disposition': `attachment; filename="handover-${handover.id}.zip"`,
-      'cache-control': 'no-store',
-    },
-  })
+export const GET = fulfil('GET /api/handovers/{handover}/zip', async ({ db, path }) => {
+  const { id, destination } = await requireFinishedHandover(db, path.handover)
+  const headers = {
+    'content-type': 'application/zip',
+    'content-disposition': `attachment; filename="handover-${id}.zip"`,
+  }
+  return new Response(await zipOfFolder(destination), { headers })
 })

@@ -1,9 +1,10 @@
-import { requireId, route } from '../../../../server/respond.js'
+import { parameter } from '../../../../server/fulfil.js'
+import { route } from '../../../../server/respond.js'
 import { secretOf } from '../../../../services/internal.js'
 import { keysForReader } from '../../../../services/keyring.js'
 
 export const GET = route(async ({ params, request }) =>
-  Response.json(await keysForReader(requireId(params.source), secretOf(request)), {
+  Response.json(await keysForReader(parameter('source', params.source), secretOf(request)), {
     headers: { 'cache-control': 'no-store' },
   }),
 )

@@ -1,11 +1,6 @@
-import { z } from 'zod'
-import { database } from '../../../../database/connection.js'
-import { bodyOf, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { addDevice } from '../../../../services/sources.js'
 
-const schema = z.object({ udid: z.string().min(1).max(64) })
-
-export const POST = route(async ({ params, request }) => {
-  const { udid } = await bodyOf(request, schema)
-  return Response.json({ id: await addDevice(database(), requireId(params.job), udid) }, { status: 201 })
-})
+export const POST = fulfil('POST /api/jobs/{job}/devices', async ({ db, path, body }) => ({
+  id: await addDevice(db, path.job, body.udid),
+}))

@@ -1,33 +1,21 @@
 import { differenceItemLine, differencesCsv, ITEM_HEADS } from '@lumbrin/core/export/differences-csv'
-import { z } from 'zod'
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import type { ComparedItem } from '../../../../domain/difference.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { textOf } from '../../../../server/stream.js'
 import { comparedItems, restoreCost } from '../../../../services/differences.js'
 
-const schema = z.object({
-  first: z.coerce.number().int().positive(),
-  second: z.coerce.number().int().positive(),
-  /** Every item, and not only their counts. */
-  items: z.stringbool().default(false),
-})
-
-/** What two sources differ in, as a table for a spreadsheet. */
-export const GET = route(async ({ params, url }) => {
-  const { first, second, items } = schema.parse(Object.fromEntries(url.searchParams))
-  const job = requireId(params.job)
+export const GET = fulfil('GET /api/jobs/{job}/differences', async ({ db, path, query }) => {
+  const { first, second, items } = query
   const headers = {
     'content-type': 'text/csv; charset=utf-8',
     'content-disposition': `attachment; filename="restore-cost${items ? '-items' : ''}.csv"`,
   }
-  if (!items) {
-    const { lines, notCompared } = await restoreCost(database(), job, first, second)
-    return new Response(differencesCsv(lines, notCompared), { headers })
-  }
-  return new Response(textOf(itemLines(job, first, second)), { headers })
+  if (items) return new Response(textOf(itemLines(comparedItems(db, path.job, first, second))), { headers })
+  const { lines, notCompared } = await restoreCost(db, path.job, first, second)
+  return new Response(differencesCsv(lines, notCompared), { headers })
 })
 
-async function* itemLines(job: number, first: number, second: number): AsyncGenerator<string> {
+async function* itemLines(items: AsyncIterable<ComparedItem>): AsyncGenerator<string> {
   yield ITEM_HEADS
-  for await (const item of comparedItems(database(), job, first, second)) yield differenceItemLine(item)
+  for await (const item of items) yield differenceItemLine(item)
 }

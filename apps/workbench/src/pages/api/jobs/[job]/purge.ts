@@ -1,12 +1,4 @@
-import { z } from 'zod'
-import { database } from '../../../../database/connection.js'
-import { bodyOf, done, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { purgeJob } from '../../../../services/purging.js'
 
-const schema = z.object({ number: z.string().max(20) })
-
-export const POST = route(async ({ params, request }) => {
-  const { number } = await bodyOf(request, schema)
-  await purgeJob(database(), requireId(params.job), number)
-  return done()
-})
+export const POST = fulfil('POST /api/jobs/{job}/purge', ({ db, path, body }) => purgeJob(db, path.job, body.number))

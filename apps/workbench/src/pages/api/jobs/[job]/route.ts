@@ -1,9 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { bodyOf, requireId, route } from '../../../../server/respond.js'
-import { briefSchema } from '../../../../services/brief.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { jobRoute } from '../../../../services/route.js'
 
-/** The route as it would be with the brief that is being written. */
-export const POST = route(async ({ params, request }) =>
-  Response.json(await jobRoute(database(), requireId(params.job), await bodyOf(request, briefSchema))),
-)
+export const POST = fulfil('POST /api/jobs/{job}/route', ({ db, path, body }) => jobRoute(db, path.job, body))

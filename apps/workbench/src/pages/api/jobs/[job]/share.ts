@@ -1,12 +1,6 @@
-import { database } from '../../../../database/connection.js'
-import { done, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { closeShare, openShare } from '../../../../services/share.js'
 
-export const POST = route(async ({ params }) =>
-  Response.json(await openShare(database(), requireId(params.job)), { headers: { 'cache-control': 'no-store' } }),
-)
+export const POST = fulfil('POST /api/jobs/{job}/share', ({ db, path }) => openShare(db, path.job))
 
-export const DELETE = route(async ({ params }) => {
-  await closeShare(database(), requireId(params.job))
-  return done()
-})
+export const DELETE = fulfil('DELETE /api/jobs/{job}/share', ({ db, path }) => closeShare(db, path.job))

@@ -1,11 +1,6 @@
-import { z } from 'zod'
-import { database } from '../../../../database/connection.js'
-import { bodyOf, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { addSource } from '../../../../services/sources.js'
 
-const schema = z.object({ folder: z.string().trim().min(1, 'Name a folder.').max(1000) })
-
-export const POST = route(async ({ params, request }) => {
-  const { folder } = await bodyOf(request, schema)
-  return Response.json({ id: await addSource(database(), requireId(params.job), folder) }, { status: 201 })
-})
+export const POST = fulfil('POST /api/jobs/{job}/sources', async ({ db, path, body }) => ({
+  id: await addSource(db, path.job, body.folder),
+}))

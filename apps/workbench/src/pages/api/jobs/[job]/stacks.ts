@@ -1,6 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { stacksOf } from '../../../../services/copies.js'
 
-/** Which pictures of the job look the same. */
-export const GET = route(async ({ params }) => Response.json(await stacksOf(database(), requireId(params.job))))
+export const GET = fulfil('GET /api/jobs/{job}/stacks', ({ db, path }) => stacksOf(db, path.job))

@@ -1,7 +1,6 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { splitSighting } from '../../../../services/joining.js'
 
-export const POST = route(async ({ params }) =>
-  Response.json({ id: await splitSighting(database(), requireId(params.sighting)) }),
-)
+export const POST = fulfil('POST /api/sightings/{sighting}/split', async ({ db, path }) => ({
+  id: await splitSighting(db, path.sighting),
+}))

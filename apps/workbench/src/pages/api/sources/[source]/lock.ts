@@ -1,19 +1,10 @@
-import { z } from 'zod'
-import { database } from '../../../../database/connection.js'
-import { bodyOf, done, requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { beginUnlock, forgetKeys, lockState } from '../../../../services/keyring.js'
 
-const schema = z.object({ password: z.string().min(1, 'Type the password of the backup.').max(4096) })
+export const GET = fulfil('GET /api/sources/{source}/lock', async ({ path }) => lockState(path.source))
 
-export const GET = route(async ({ params }) => Response.json(lockState(requireId(params.source))))
+export const POST = fulfil('POST /api/sources/{source}/lock', ({ db, path, body }) =>
+  beginUnlock(db, path.source, body.password),
+)
 
-export const POST = route(async ({ params, request }) => {
-  const { password } = await bodyOf(request, schema)
-  await beginUnlock(database(), requireId(params.source), password)
-  return new Response(null, { status: 202 })
-})
-
-export const DELETE = route(async ({ params }) => {
-  forgetKeys(requireId(params.source))
-  return done()
-})
+export const DELETE = fulfil('DELETE /api/sources/{source}/lock', async ({ path }) => forgetKeys(path.source))

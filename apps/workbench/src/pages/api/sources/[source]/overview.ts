@@ -1,7 +1,4 @@
-import { database } from '../../../../database/connection.js'
-import { requireId, route } from '../../../../server/respond.js'
+import { fulfil } from '../../../../server/fulfil.js'
 import { sourceOverview } from '../../../../services/contents.js'
 
-export const GET = route(async ({ params }) =>
-  Response.json(await sourceOverview(database(), requireId(params.source))),
-)
+export const GET = fulfil('GET /api/sources/{source}/overview', ({ db, path }) => sourceOverview(db, path.source))

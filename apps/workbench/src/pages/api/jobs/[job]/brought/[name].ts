@@ -1,25 +1,15 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { done, requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { bringFile, broughtFiles, broughtFolder } from '../../../../../services/bringing.js'
 import { requireOpenJob } from '../../../../../services/jobs.js'
 import { addSource } from '../../../../../services/sources.js'
 
-const nameSchema = z.string().min(1).max(200)
-const pathSchema = z.string().min(1).max(1000)
+export const GET = fulfil('GET /api/jobs/{job}/brought/{name}', ({ path }) => broughtFiles(path.job, path.name))
 
-export const GET = route(async ({ params }) =>
-  Response.json(await broughtFiles(requireId(params.job), nameSchema.parse(params.name))),
-)
-
-export const PUT = route(async ({ params, request, url }) => {
-  const job = await requireOpenJob(database(), requireId(params.job))
-  await bringFile(job.id, nameSchema.parse(params.name), pathSchema.parse(url.searchParams.get('path')), request.body)
-  return done()
+export const PUT = fulfil('PUT /api/jobs/{job}/brought/{name}', async ({ db, path, query, request }) => {
+  await requireOpenJob(db, path.job)
+  await bringFile(path.job, path.name, query.path, request.body)
 })
 
-export const POST = route(async ({ params }) => {
-  const job = requireId(params.job)
-  const id = await addSource(database(), job, broughtFolder(job, nameSchema.parse(params.name)))
-  return Response.json({ id }, { status: 201 })
-})
+export const POST = fulfil('POST /api/jobs/{job}/brought/{name}', async ({ db, path }) => ({
+  id: await addSource(db, path.job, broughtFolder(path.job, path.name)),
+}))

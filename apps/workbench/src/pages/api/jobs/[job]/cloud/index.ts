@@ -1,26 +1,14 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { bodyOf, done, requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { cloudState, confirmCloud, signInToCloud, signOutOfCloud } from '../../../../../services/cloud.js'
 import { requireOpenJob } from '../../../../../services/jobs.js'
 
-const schema = z.union([
-  z.object({ account: z.string().trim().min(1).max(200), password: z.string().min(1).max(500) }),
-  z.object({ code: z.string().trim().min(1).max(20) }),
-])
+export const GET = fulfil('GET /api/jobs/{job}/cloud', ({ path }) => cloudState(path.job))
 
-export const GET = route(async ({ params }) => Response.json(await cloudState(requireId(params.job))))
-
-export const POST = route(async ({ params, request }) => {
-  const jobId = requireId(params.job)
-  await requireOpenJob(database(), jobId)
-  const body = await bodyOf(request, schema)
-  if ('code' in body) await confirmCloud(database(), jobId, body.code)
-  else await signInToCloud(jobId, body.account, body.password)
-  return Response.json(await cloudState(jobId))
+export const POST = fulfil('POST /api/jobs/{job}/cloud', async ({ db, path, body }) => {
+  await requireOpenJob(db, path.job)
+  if ('code' in body) await confirmCloud(db, path.job, body.code)
+  else await signInToCloud(path.job, body.account, body.password)
+  return cloudState(path.job)
 })
 
-export const DELETE = route(async ({ params }) => {
-  await signOutOfCloud(database(), requireId(params.job))
-  return done()
-})
+export const DELETE = fulfil('DELETE /api/jobs/{job}/cloud', ({ db, path }) => signOutOfCloud(db, path.job))

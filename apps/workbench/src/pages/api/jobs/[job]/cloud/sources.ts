@@ -1,22 +1,8 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { bodyOf, requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { addArchives, addLibrary, addSnapshot } from '../../../../../services/cloud.js'
 
-const schema = z.union([
-  z.object({ snapshot: z.string().min(1).max(200) }),
-  z.object({ archivesOf: z.coerce.date() }),
-  z.object({ library: z.literal('now') }),
-])
-
-export const POST = route(async ({ params, request }) => {
-  const jobId = requireId(params.job)
-  const body = await bodyOf(request, schema)
-  const id =
-    'snapshot' in body
-      ? await addSnapshot(database(), jobId, body.snapshot)
-      : 'archivesOf' in body
-        ? await addArchives(database(), jobId, body.archivesOf)
-        : await addLibrary(database(), jobId)
-  return Response.json({ id }, { status: 201 })
+export const POST = fulfil('POST /api/jobs/{job}/cloud/sources', async ({ db, path: { job }, body }) => {
+  if ('snapshot' in body) return { id: await addSnapshot(db, job, body.snapshot) }
+  if ('archivesOf' in body) return { id: await addArchives(db, job, body.archivesOf) }
+  return { id: await addLibrary(db, job) }
 })

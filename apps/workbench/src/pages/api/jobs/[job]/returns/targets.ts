@@ -1,6 +1,4 @@
-import { database } from '../../../../../database/connection.js'
-import { requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { returnTargets } from '../../../../../services/returning.js'
 
-/** Attached devices of the job's owner that items may go back to. */
-export const GET = route(async ({ params }) => Response.json(await returnTargets(database(), requireId(params.job))))
+export const GET = fulfil('GET /api/jobs/{job}/returns/targets', ({ db, path }) => returnTargets(db, path.job))

@@ -1,14 +1,7 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { serveContent } from '../../../../../server/stream.js'
 import { openFile } from '../../../../../services/contents.js'
 
-const schema = z.object({ domain: z.string(), path: z.string().min(1) })
-
-export const GET = route(async ({ params, request, url }) =>
-  serveContent(
-    request,
-    await openFile(database(), requireId(params.source), schema.parse(Object.fromEntries(url.searchParams))),
-  ),
+export const GET = fulfil('GET /api/sources/{source}/files/content', async ({ db, path, query, request }) =>
+  serveContent(request, await openFile(db, path.source, query)),
 )

@@ -1,11 +1,6 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { peekFile } from '../../../../../services/contents.js'
 
-const schema = z.object({ domain: z.string(), path: z.string().min(1), table: z.string().optional() })
-
-export const GET = route(async ({ params, url }) => {
-  const { table, ...place } = schema.parse(Object.fromEntries(url.searchParams))
-  return Response.json(await peekFile(database(), requireId(params.source), place, table))
-})
+export const GET = fulfil('GET /api/sources/{source}/files/peek', ({ db, path, query }) =>
+  peekFile(db, path.source, query, query.table),
+)

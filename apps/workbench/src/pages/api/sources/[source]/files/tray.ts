@@ -1,11 +1,6 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { bodyOf, done, requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { pickFile } from '../../../../../services/contents.js'
 
-const schema = z.object({ domain: z.string(), path: z.string().min(1) })
-
-export const POST = route(async ({ params, request }) => {
-  await pickFile(database(), requireId(params.source), await bodyOf(request, schema))
-  return done()
-})
+export const POST = fulfil('POST /api/sources/{source}/files/tray', ({ db, path, body }) =>
+  pickFile(db, path.source, body),
+)

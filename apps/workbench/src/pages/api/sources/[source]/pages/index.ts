@@ -1,11 +1,6 @@
-import { z } from 'zod'
-import { database } from '../../../../../database/connection.js'
-import { requireId, route } from '../../../../../server/respond.js'
+import { fulfil } from '../../../../../server/fulfil.js'
 import { pageMap } from '../../../../../services/inside.js'
 
-const schema = z.object({ domain: z.string(), path: z.string().min(1) })
-
-export const GET = route(async ({ params, url }) => {
-  const place = schema.parse(Object.fromEntries(url.searchParams))
-  return Response.json(await pageMap(database(), { sourceId: requireId(params.source), ...place }))
-})
+export const GET = fulfil('GET /api/sources/{source}/pages', ({ db, path, query }) =>
+  pageMap(db, { sourceId: path.source, ...query }),
+)

@@ -1,8 +1,6 @@
-import { database } from '../../../../../../database/connection.js'
-import { done, requireId, route } from '../../../../../../server/respond.js'
+import { fulfil } from '../../../../../../server/fulfil.js'
 import { undoReturn } from '../../../../../../services/returning.js'
 
-export const POST = route(async ({ params }) => {
-  await undoReturn(database(), requireId(params.job), requireId(params.return))
-  return done()
-})
+export const POST = fulfil('POST /api/jobs/{job}/returns/{return}/undo', ({ db, path }) =>
+  undoReturn(db, path.job, path.return),
+)

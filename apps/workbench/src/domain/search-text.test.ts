@@ -1,7 +1,7 @@
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { parseSearch, type Search, type Term, wordsToMark } from './searchText'
+import { parseSearch, type Search, type Term, wordsToMark } from './search-text'
 
 const NOTHING: Search = { terms: [], before: null, after: null, problems: [] }
 const word = (value: string, not = false): Term => ({ kind: 'word', value, not })

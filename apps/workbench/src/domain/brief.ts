@@ -1,14 +1,16 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
 import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
-import { CATEGORY_LABELS, DEVICE_STATES } from '../components/labels.js'
+import { CATEGORY_LABELS, DEVICE_STATES } from './labels.js'
 
+// Looser than a calendar: briefs that were stored before stay readable.
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
+
 const emptyAsNull = <T extends z.ZodType>(schema: T) =>
   z.preprocess((value) => (value === '' ? null : value), schema.nullable().default(null))
 
 /** What is sought, for whom, and under which conditions. Stored as JSON with its job. */
-export const briefSchema = z
+export const brief = z
   .object({
     owner: z.string().trim().min(1, 'Whose device is it?').max(200),
     device: z.string().trim().max(200).default(''),
@@ -26,12 +28,13 @@ export const briefSchema = z
     syncing: z.enum(['yes', 'no', 'not known']).default('not known'),
     notes: z.string().trim().max(5000).default(''),
   })
-  .refine((brief) => !brief.lostFrom || !brief.lostTo || brief.lostFrom <= brief.lostTo, {
+  .refine(({ lostFrom, lostTo }) => !lostFrom || !lostTo || lostFrom <= lostTo, {
     message: 'The loss cannot end before it begins.',
     path: ['lostTo'],
   })
+  .meta({ id: 'Brief' })
 
-export type Brief = z.infer<typeof briefSchema>
+export type Brief = z.output<typeof brief>
 
 const DAY_MS = 86_400_000
 

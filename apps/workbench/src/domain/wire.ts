@@ -1,8 +1,10 @@
-/** A value as it looks after its way through JSON: dates are texts. */
-export type Wire<T> = T extends Date
-  ? string
-  : T extends (infer U)[]
-    ? Wire<U>[]
+import type { Json } from '@lumbrin/core/categories/types'
+
+/** A value as it looks after its way through JSON: moments are ISO 8601 texts. */
+export type Wire<T> = T extends Json | undefined
+  ? T
+  : T extends Date
+    ? string
     : T extends object
       ? { [K in keyof T]: Wire<T[K]> }
       : T

@@ -76,6 +76,10 @@ export const CATEGORY_LABELS: Record<CategoryId, string> = {
   'other-files': 'Other files',
 }
 
+/** What the technician may say of a device. */
+export const DEVICE_ROLES = ['brief', 'owner', 'other'] as const
+export type DeviceRole = (typeof DEVICE_ROLES)[number]
+
 /** States of a device as a brief names them, each of which leads to another route. */
 export const DEVICE_STATES = [
   'in use',

@@ -1,9 +1,12 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
-import { LAYOUTS, type Layout } from './layouts'
+import { LAYOUTS, type Layout } from './layouts.js'
 
+/** Orders of a list; what matches the brief has one of its own, the best match first. */
 export const SORT_ORDERS = ['newest', 'oldest', 'title', 'largest'] as const
+export const ORDERS = [...SORT_ORDERS, 'match'] as const
 export type SortOrder = (typeof SORT_ORDERS)[number]
+export type Order = (typeof ORDERS)[number]
 
 /** How large the tiles of a grid are. */
 export const TILES = ['small', 'medium', 'large'] as const
@@ -65,6 +68,18 @@ export function fromAddress(search: string): FindingsQuery {
     folding: parameters.get('folding') === 'true',
   }
 }
+
+/** Which findings the view shows, as endpoints ask for them; how it lays them out is left away. */
+export const filterOf = (query: FindingsQuery) => ({
+  category: query.category,
+  standings: query.standings.join(','),
+  words: query.words,
+  conversation: query.conversation,
+  fromDay: query.fromDay,
+  toDay: query.toDay,
+  matching: String(query.matching),
+  compared: query.compared,
+})
 
 /** The view's state as an address. */
 export function toAddress(query: FindingsQuery): string {

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { briefSchema, briefSentence } from './brief.js'
-import { parseQuery } from './search.js'
+import { brief as briefSchema, briefSentence } from './brief.js'
 
 describe('the brief', () => {
   it('needs an owner and nothing else', () => {
@@ -50,61 +49,5 @@ describe('the brief', () => {
     [{ lostFrom: '', lostTo: '2026-10-05' }, 'Looking for anything that can be had lost before 2026-10-05.'],
   ])('%j reads: %s', (part, sentence) => {
     expect(briefSentence(briefSchema.parse({ owner: 'Odile', ...part }))).toBe(sentence)
-  })
-})
-
-describe('a search', () => {
-  const parse = (text: string) => parseQuery(new URLSearchParams(text))
-
-  it('is read from its address', () => {
-    expect(
-      parse(
-        'category=messages&standings=kept,rebuilt&words=fox&conversation=&order=oldest&afterId=7&afterWhen=2026-05-01T00:00:00.000Z',
-      ),
-    ).toEqual({
-      view: 'page',
-      month: '2000-01',
-      filter: {
-        category: 'messages',
-        standings: ['kept', 'rebuilt'],
-        words: 'fox',
-        conversation: '',
-        fromDay: null,
-        toDay: null,
-        matching: false,
-        compared: null,
-        order: 'oldest',
-      },
-      after: { id: 7, when: '2026-05-01T00:00:00.000Z', score: 0, title: '', bytes: 0 },
-    })
-    expect(parse('')).toEqual({
-      view: 'page',
-      month: '2000-01',
-      filter: {
-        category: 'photos',
-        standings: [],
-        words: '',
-        conversation: null,
-        fromDay: null,
-        toDay: null,
-        matching: false,
-        compared: null,
-        order: 'newest',
-      },
-      after: null,
-    })
-  })
-
-  it.each([
-    'category=secrets',
-    'standings=kept,gone',
-    'order=random',
-    'afterId=-1',
-    'afterId=x',
-    'afterWhen=then&afterId=1',
-    'view=all',
-    `words=${'x'.repeat(300)}`,
-  ])('refuses %s', (text) => {
-    expect(() => parse(text)).toThrow(expect.objectContaining({ name: expect.stringContaining('ZodError') }))
   })
 })

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
+import { countFindings, countTray } from '../components/useJobProgress.js'
 import { cellOf, columnsOffered, wordsOfField } from '../islands/Findings/columns.js'
-import { stance } from '../islands/Sources/loss.js'
 import { formatBytes, formatCount, formatDay, formatSeconds, formatTime, plural } from './format.js'
-import { countFindings, countTray } from './useJobProgress.js'
+import { stance } from './loss.js'
 
 describe('numbers in words', () => {
   it.each([

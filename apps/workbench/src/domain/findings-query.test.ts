@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { type FindingsQuery, fromAddress, SORT_ORDERS, TILES, toAddress } from './findings-query.js'
 import { LAYOUTS } from './layouts.js'
-import { type FindingsQuery, fromAddress, SORT_ORDERS, TILES, toAddress } from './query.js'
 
 describe('the state of Findings in its address', () => {
   it('comes back as it was', () => {

@@ -1,0 +1,39 @@
+import { z } from 'zod'
+import { category, standing } from './core-values.js'
+import { COMPARED_PARTS, type ComparedPart } from './difference.js'
+import { ORDERS } from './findings-query.js'
+import { day } from './time.js'
+
+/** Two sources and what a restore of the one onto the other does, as `12,15,wiped`. */
+const compared = z
+  .string()
+  .regex(new RegExp(`^\\d+,\\d+,(${COMPARED_PARTS.join('|')})$`))
+  .transform((text) => {
+    const [first, second, part] = text.split(',')
+    return { first: Number(first), second: Number(second), part: part as ComparedPart }
+  })
+
+/** What the Findings view shows, as it stands in its address. */
+export const filter = z.object({
+  category: category.default('photos'),
+  /** Several, with commas between; none: all. */
+  standings: z
+    .string()
+    .default('')
+    .transform((text) => (text === '' ? [] : text.split(',')))
+    .pipe(z.array(standing)),
+  words: z.string().trim().max(200).default(''),
+  conversation: z.string().max(190).nullable().default(null),
+  fromDay: day.nullable().default(null),
+  toDay: day.nullable().default(null),
+  /** Only what matches the brief. */
+  matching: z.stringbool().default(false),
+  compared: compared.nullable().default(null),
+  order: z.enum(ORDERS).default('newest'),
+})
+
+export type FindingFilter = z.output<typeof filter>
+
+/** What the address of a Findings view asks for. @throws ZodError */
+export const filterIn = (address: string): FindingFilter =>
+  filter.parse(Object.fromEntries(new URLSearchParams(address)))

@@ -1,0 +1,64 @@
+import { z } from 'zod'
+import { brief } from './brief.js'
+import { count } from './core-values.js'
+import { jobId } from './ids.js'
+import { time } from './time.js'
+
+/** A job as it is stored. */
+export const job = z.strictObject({
+  id: jobId,
+  number: z.string(),
+  /** Unlike the number, no other installation has it. */
+  uid: z.string(),
+  owner: z.string(),
+  brief,
+  createdAt: time,
+  /** When its content was removed; null: it is there. */
+  purgedAt: time.nullable(),
+})
+
+/** A job with what the list of jobs shows. */
+export const jobSummary = job.extend({ sources: count, findings: count, tray: count, handovers: count })
+
+/** An entry of a job's log. */
+export interface LogEntry {
+  at: Date
+  action: string
+  detail: string
+  /** Who did it; an empty text: nobody said, or the application itself. */
+  operator: string
+}
+
+/** What a check of a job's log found. */
+export const logCheck = z.strictObject({
+  number: z.string(),
+  entries: count,
+  /** The newest hash, SHA-256. */
+  hash: z.string(),
+  /** In words, one for each entry that is not as it was written, and for those that are gone. */
+  wrong: z.array(z.string()),
+})
+
+/** A Findings view that was kept under a name. */
+export const savedView = z.strictObject({
+  id: z.number().int().positive(),
+  name: z.string(),
+  /** The view's state, as it stands in the address. */
+  address: z.string(),
+})
+
+/** What a program needs to open a job as a network folder. Shown once. */
+export const networkFolder = z.strictObject({ path: z.string(), user: z.string(), password: z.string() })
+
+/** What is kept of a job's content, and until when it may be. */
+export interface Kept {
+  keepUntil: Date
+  rows: Record<string, number>
+  folders: { kind: string; path: string; bytes: number; files: number }[]
+  purgedAt: Date | null
+}
+
+export type Job = z.output<typeof job>
+export type JobSummary = z.output<typeof jobSummary>
+export type SavedView = z.output<typeof savedView>
+export type NetworkFolderAccess = z.output<typeof networkFolder>

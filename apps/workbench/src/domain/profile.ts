@@ -1,0 +1,15 @@
+import { profileSchema } from '@lumbrin/core/categories/chats/profile'
+import { z } from 'zod'
+import { count, sighting } from './core-values.js'
+
+/** What a mapping profile reads from a source, without keeping any of it. */
+export const trial = z.strictObject({
+  store: z.string(),
+  messages: z.array(sighting),
+  live: count,
+  rebuilt: count,
+  warnings: z.array(z.string()),
+})
+
+export { profileSchema as profile }
+export type Trial = z.output<typeof trial>

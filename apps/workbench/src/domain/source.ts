@@ -1,0 +1,138 @@
+import { SOURCE_KINDS } from '@lumbrin/core/backup/types'
+import { z } from 'zod'
+import { category, contentState, count, pass } from './core-values.js'
+import { jobId, readId, sourceId } from './ids.js'
+import { time } from './time.js'
+
+const text = z.string().nullable()
+
+/** What a source says of itself. */
+export const sourceInfo = z
+  .strictObject({
+    kind: z.enum(SOURCE_KINDS),
+    /** `collected`: received from elsewhere, piece by piece, into a folder of ours. */
+    layout: z.enum(['modern', 'legacy', 'collected']),
+    path: z.string(),
+    deviceName: text,
+    productType: text,
+    osVersion: text,
+    uniqueId: text,
+    serialNumber: text,
+    encrypted: z.boolean(),
+    /** Ids of the applications that the device listed as installed. */
+    installedApps: z.array(z.string()),
+    /** Categories that such a source can hold; absent: all. */
+    only: z.array(z.string()).readonly().exactOptional(),
+    /** False: the last run was interrupted, so some content may be missing. */
+    complete: z.boolean(),
+  })
+  .meta({ id: 'SourceInfo' })
+
+/** A source of a job as it is stored. */
+export const source = z
+  .strictObject({
+    id: sourceId,
+    jobId,
+    path: z.string(),
+    info: sourceInfo,
+    takenAt: time.nullable(),
+    bytes: count,
+    files: count,
+    /** The device that the technician named, by its key; null: nobody said. */
+    saidDevice: text,
+  })
+  .meta({ id: 'Source' })
+
+/**
+ * Stored in reads.state: renaming a value needs a migration. `away`: it waits for its source to come back; `gaps`: it
+ * ended, and some of what was listed could not be had.
+ */
+export const READ_STATES = ['queued', 'running', 'stopping', 'stopped', 'away', 'done', 'gaps', 'failed'] as const
+export type ReadState = (typeof READ_STATES)[number]
+/** States of a read that has ended by itself. */
+export const ENDED: readonly ReadState[] = ['done', 'gaps', 'failed']
+
+/** What a step read and what it could not. */
+export const stepAccount = z
+  .strictObject({
+    /** By the name that items give their store; an empty text names a category's only one. */
+    stores: z.record(z.string(), z.enum(['whole', 'damaged', 'missing', 'absent'])),
+    read: count,
+    /** Rows that are listed and could not be read; pages of which not even that is known. */
+    rowsSkipped: count,
+    pagesSkipped: count,
+    /** Files that are there and could not be looked into; absent in accounts kept before they were counted. */
+    filesSkipped: count.exactOptional(),
+    content: z.partialRecord(contentState, count),
+  })
+  .meta({ id: 'StepAccount' })
+
+/** One category in one pass of a read. */
+export const step = z.strictObject({
+  id: z.number().int().positive(),
+  position: count,
+  category,
+  pass,
+  /** Sightings stored so far. */
+  done: count,
+  finished: z.boolean(),
+  /** Null until it is known. */
+  account: stepAccount.nullable(),
+})
+
+const warning = z.strictObject({
+  code: z.string(),
+  message: z.string(),
+  /** File or database the warning is about, as the source names it. */
+  path: z.string().exactOptional(),
+})
+
+const fetching = z.strictObject({ what: z.string(), items: count, bytes: count, bytesTotal: count })
+
+export const read = z
+  .strictObject({
+    id: readId,
+    jobId,
+    sourceId,
+    state: z.enum(READ_STATES),
+    /** `again`: it tries anew what was read before. */
+    mode: z.enum(['read', 'again']),
+    /** Why it waits; null: it does not. */
+    waitsFor: text,
+    queuedAt: time,
+    startedAt: time.nullable(),
+    endedAt: time.nullable(),
+    error: text,
+    warnings: z.array(warning),
+    /** What is being fetched from a device or a cloud account; null: nothing. */
+    fetching: fetching.nullable(),
+    steps: z.array(step),
+  })
+  .meta({ id: 'Read' })
+
+/** How the lock of an encrypted source stands. */
+export const lockState = z.strictObject({
+  state: z.enum(['locked', 'opening', 'open']),
+  /** While it opens: how far, from 0 to 1. */
+  share: z.number(),
+  /** Why the last try failed. */
+  message: text,
+})
+
+/** A backup that was found, or the folder that is looked into. */
+export const searchStep = z.union([
+  z.strictObject({ folder: z.string(), seen: count }),
+  z.strictObject({ backup: sourceInfo.extend({ takenAt: time.nullable(), bytes: count, files: count }) }),
+])
+
+/** A loss window that findings of the tray share. Milliseconds; null: open. */
+export interface SharedWindow {
+  from: number | null
+  to: number | null
+  count: number
+}
+
+export type Source = z.output<typeof source>
+export type StepRow = z.output<typeof step>
+export type Read = z.output<typeof read>
+export type LockState = z.output<typeof lockState>
