@@ -7,6 +7,9 @@ const PATIENT = { testTimeout: 300_000, hookTimeout: 300_000 }
 /** Every answer of an endpoint is held against its contract. */
 const env = { LUMBRIN_CHECK_ANSWERS: 'yes' }
 
+const UNIT = ['packages/*/src/**/*.test.{ts,tsx}', 'apps/*/src/**/*.test.{ts,tsx}']
+const SOURCES = ['packages/*/src/**/*.sources.test.ts']
+
 export default defineConfig({
   test: {
     // One more than it takes of itself: the process that hands files out has nothing to do meanwhile.
@@ -15,9 +18,20 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['packages/*/src/**/*.test.ts', 'apps/*/src/**/*.test.ts'],
-          globalSetup: ['tests/setup/demo.ts'],
+          include: UNIT,
+          exclude: SOURCES,
           // What they test keeps nothing between two tests, and half of the time would go into loading it anew.
+          isolate: false,
+          env,
+          ...PATIENT,
+        },
+      },
+      {
+        // Beside their files too: they read the demo's sources, which take a while to make.
+        test: {
+          name: 'sources',
+          include: SOURCES,
+          globalSetup: ['tests/setup/demo.ts'],
           isolate: false,
           env,
           ...PATIENT,

@@ -1,19 +1,22 @@
 /**
  * `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over;
- * `-- --large` is a demo of its own, with 5,000 pictures and 40,000 messages.
+ * `-- --large` is a demo of its own, with 5,000 pictures and 40,000 messages. `npm run dev` is another one, whose programs
+ * run from their sources.
  */
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { holdFolder } from './setup/instance.mjs'
-import { launch, startingWith } from './setup/launch.mjs'
+import { FROM_SOURCES, launch, startingWith } from './setup/launch.mjs'
 import { freePort } from './setup/mariadb.mjs'
 import { main, ROOT, run, SetupError, say } from './setup/shell.mjs'
 import { bound } from './setup/supervisor.mjs'
 
 const large = process.argv.includes('--large')
-const data = process.env.LUMBRIN_DATA ?? join(ROOT, large ? '.lumbrin/demo-large' : '.lumbrin/demo')
+const dev = process.argv.includes('--dev')
+const NAME = large ? 'demo-large' : dev ? 'dev' : 'demo'
+const data = process.env.LUMBRIN_DATA ?? join(ROOT, '.lumbrin', NAME)
 const sources = join(data, 'sources')
 const handovers = join(data, 'handovers')
 
@@ -102,5 +105,6 @@ await main(async () => {
     holdFolder(data)
     rmSync(data, { recursive: true, force: true })
   }
-  await launch({ data, roots: [handovers], before: buildSources, ready: openFirstJob })
+  const programs = dev ? { programs: FROM_SOURCES } : {}
+  await launch({ data, roots: [handovers], before: buildSources, ready: openFirstJob, ...programs })
 })

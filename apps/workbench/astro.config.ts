@@ -2,11 +2,15 @@ import node from '@astrojs/node'
 import react from '@astrojs/react'
 import tailwindcss from '@tailwindcss/vite'
 import { defineConfig } from 'astro/config'
+import { devEntrance } from './src/server/dev.js'
+
+/** `npm run dev`: pages come from their sources, and change as those do. */
+const isDev = process.env.LUMBRIN_DEV !== undefined
 
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react()],
+  integrations: [react(), ...(isDev ? [devEntrance()] : [])],
   devToolbar: { enabled: false },
   // Host and Origin are checked by our own server in front of everything; Astro's check knows forms only.
   security: {
@@ -22,6 +26,6 @@ export default defineConfig({
     build: { assetsInlineLimit: 0 },
     plugins: [tailwindcss()],
     // Bundled, so that the built server does not depend on how npm hoists Astro's own packages.
-    ssr: { noExternal: true, external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'] },
+    ssr: { noExternal: isDev ? ['@lumbrin/core'] : true, external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'] },
   },
 })

@@ -12,6 +12,27 @@ import { installNodePackages } from './packages.mjs'
 import { ROOT, SetupError, say } from './shell.mjs'
 import { bound, Supervisor } from './supervisor.mjs'
 
+const built = (name) => ['--enable-source-maps', join(ROOT, `apps/workbench/dist/${name}.mjs`)]
+
+/** The programs as they are built, for everybody but those who change them. */
+const BUILT = {
+  prepare: buildPrograms,
+  env: { NODE_ENV: 'production', LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs') },
+  server: () => built('main'),
+  reader: built('reader'),
+}
+
+/** The programs from their sources: pages change as they are edited, and the reader starts anew. */
+export const FROM_SOURCES = {
+  prepare: async () => {},
+  env: { NODE_ENV: 'development', LUMBRIN_DEV: 'yes', ASTRO_TELEMETRY_DISABLED: '1', ASTRO_DISABLE_UPDATE_CHECK: 'true' },
+  server: (port) => [
+    ...['node_modules/astro/astro.js', 'dev', '--root', 'apps/workbench'],
+    ...['--host', '127.0.0.1', '--port', String(port)],
+  ],
+  reader: ['--watch', '--import', 'tsx', 'apps/workbench/src/reader/main.ts'],
+}
+
 const MIN_FREE_BYTES = 1 << 30
 
 /**
@@ -24,6 +45,7 @@ export async function launch({
   roots = [],
   before = async () => ({ env: {}, parts: [] }),
   ready = async () => {},
+  programs = BUILT,
 }) {
   // What is written is for this user alone; the programs inherit it.
   process.umask(0o077)
@@ -35,28 +57,27 @@ export async function launch({
   const letGo = holdFolder(folder)
   await requirePort(port)
   await installNodePackages()
-  await buildPrograms()
+  await programs.prepare()
   const companions = await before()
   const database = process.env.LUMBRIN_DATABASE_URL
     ? { url: process.env.LUMBRIN_DATABASE_URL, clean: () => {} }
     : await startDatabase(join(folder, 'database'))
   const env = {
     ...process.env,
-    NODE_ENV: 'production',
     LUMBRIN_DATA: folder,
     LUMBRIN_PORT: String(port),
     LUMBRIN_READER_SECRET: secret,
     LUMBRIN_DATABASE_URL: database.url,
-    LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs'),
     LUMBRIN_ROOTS: process.env.LUMBRIN_ROOTS ?? [homedir(), ...roots].join(delimiter),
     ...companions.env,
+    ...programs.env,
   }
   const { promise: over, resolve: end } = ending()
   const supervisor = new Supervisor(() => end(1))
   if (database.again) supervisor.watch({ name: 'the database', start: startingWith(database.child, database.again) })
   for (const part of companions.parts) supervisor.watch(part)
-  supervisor.watch({ name: 'the server', start: () => startProgram('main', env) })
-  supervisor.watch({ name: 'the reader', start: () => startProgram('reader', env) })
+  supervisor.watch({ name: 'the server', start: () => startProgram(programs.server(port), env) })
+  supervisor.watch({ name: 'the reader', start: () => startProgram(programs.reader, env) })
   const ask = (path, request = {}) =>
     fetch(`http://127.0.0.1:${port}${path}`, {
       ...request,
@@ -130,10 +151,7 @@ const isFree = (port) =>
   })
 
 // Detached, so that Ctrl-C reaches us alone and everything stops in the right order.
-function startProgram(name, env) {
-  const [command, words] = bound(process.execPath, [
-    '--enable-source-maps',
-    join(ROOT, `apps/workbench/dist/${name}.mjs`),
-  ])
-  return spawn(command, words, { env, detached: true, stdio: ['ignore', 'inherit', 'inherit'] })
+function startProgram(program, env) {
+  const [command, words] = bound(process.execPath, program)
+  return spawn(command, words, { cwd: ROOT, env, detached: true, stdio: ['ignore', 'inherit', 'inherit'] })
 }
