@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { openBackup } from '@lumbrin/core/backup/open'
 import { readStep } from '@lumbrin/core/categories/read'
-import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Pass, Sighting } from '@lumbrin/core/categories/types'
 import { type BackupTruth, buildDemo, FULL_DEMO } from '@lumbrin/standins/demo/build'
 
 /** The field by which the builder names an item. */

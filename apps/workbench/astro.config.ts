@@ -26,6 +26,9 @@ export default defineConfig({
     build: { assetsInlineLimit: 0 },
     plugins: [tailwindcss()],
     // Bundled, so that the built server does not depend on how npm hoists Astro's own packages.
-    ssr: { noExternal: isDev ? ['@lumbrin/core'] : true, external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'] },
+    ssr: {
+      noExternal: isDev ? ['@lumbrin/core'] : true,
+      external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'],
+    },
   },
 })

@@ -25,7 +25,12 @@ const BUILT = {
 /** The programs from their sources: pages change as they are edited, and the reader starts anew. */
 export const FROM_SOURCES = {
   prepare: async () => {},
-  env: { NODE_ENV: 'development', LUMBRIN_DEV: 'yes', ASTRO_TELEMETRY_DISABLED: '1', ASTRO_DISABLE_UPDATE_CHECK: 'true' },
+  env: {
+    NODE_ENV: 'development',
+    LUMBRIN_DEV: 'yes',
+    ASTRO_TELEMETRY_DISABLED: '1',
+    ASTRO_DISABLE_UPDATE_CHECK: 'true',
+  },
   server: (port) => [
     ...['node_modules/astro/astro.js', 'dev', '--root', 'apps/workbench'],
     ...['--host', '127.0.0.1', '--port', String(port)],

@@ -1,7 +1,7 @@
 import { cpSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileIdOf } from '@lumbrin/core/backup/manifest-values'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
 import { expect, expectAccessible, open, settled, test } from './steps.js'

@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { data } from '../../playwright.config.js'
 import { Round } from './rounds.js'
 import { expect, test } from './steps.js'

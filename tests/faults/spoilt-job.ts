@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
-import { CATEGORY_IDS, PASSES } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
+import { PASSES } from '@lumbrin/core/categories/types'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { listHandovers } from '../../apps/workbench/src/database/handovers.js'

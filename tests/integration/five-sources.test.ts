@@ -1,4 +1,5 @@
-import type { CategoryId, Condition, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import { asId } from '../../apps/workbench/src/database/json.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'

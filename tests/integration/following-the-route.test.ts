@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import type { RouteStep, StepAction } from '@lumbrin/core/findings/route-facts'
 import { DEMO_ACCOUNT } from '@lumbrin/standins/cloud/demo'

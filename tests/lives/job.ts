@@ -1,5 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { CategoryId, Pass } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Pass } from '@lumbrin/core/categories/types'
 import { Lockdown } from '@lumbrin/core/device/lockdown'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { pair } from '@lumbrin/core/device/pairing'

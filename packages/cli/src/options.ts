@@ -1,14 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import { parseArgs } from 'node:util'
-import {
-  CATEGORY_IDS,
-  type CategoryId,
-  CONDITIONS,
-  type Condition,
-  PASSES,
-  type Pass,
-  USUAL_PASSES,
-} from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
+import { CONDITIONS, type Condition, PASSES, type Pass, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { z } from 'zod'
 

@@ -1,6 +1,7 @@
 import { placesOf } from '@lumbrin/core/categories/content-state'
 import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-states'
-import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import type { JobId, SourceId } from '../domain/ids.js'
 import { type Db, transact } from './connection.js'
 import { parsed } from './json.js'

@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { ComparedPart, Difference, Example } from '../domain/difference.js'
 import type { JobId } from '../domain/ids.js'
 import { inPart } from './conditions.js'

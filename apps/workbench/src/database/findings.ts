@@ -1,5 +1,6 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
-import type { CategoryId, Pass, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Pass, Sighting } from '@lumbrin/core/categories/types'
 import type { FindingId, JobId, SourceId } from '../domain/ids.js'
 import type { StepRow } from '../domain/source.js'
 import { type Db, isRefusal, transact } from './connection.js'

@@ -1,4 +1,5 @@
-import { type CategoryId, type ContentRef, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
+import { type CategoryId, PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
+import type { ContentRef } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { FindingId, JobId, SightingId, SourceId } from '../domain/ids.js'
 import type { Db } from './connection.js'

@@ -1,5 +1,6 @@
+import { type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
-import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import { digest } from '@lumbrin/core/io/hash'
 import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
@@ -27,7 +28,7 @@ export function keysOf(sighting: Sighting): Keys {
 
 /** Equal for two sightings that say the same of their item. */
 export function versionOf({ category, title, text, when, fields, content }: Sighting): string {
-  const named = NAMED_BY_OTHERS.includes(category) ? null : title
+  const named = definitionOf(category).titledByContacts ? null : title
   const said = Object.entries(fields).filter(([name]) => !NOT_SAID.has(name))
   return digest('sha256', JSON.stringify([named, text, when, said, content?.bytes ?? null])).slice(0, 16)
 }
@@ -43,9 +44,6 @@ const NOT_SAID = new Set([
   'secretAt',
   'reactions',
 ])
-
-// Their titles are names out of the address book, which may change while they stay as they are.
-const NAMED_BY_OTHERS: readonly CategoryId[] = ['messages', 'message-attachments', 'calls', 'voicemail']
 
 interface Place {
   jobId: JobId

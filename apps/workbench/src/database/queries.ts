@@ -1,4 +1,5 @@
-import type { CategoryId, ContentRef } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { ContentRef } from '@lumbrin/core/categories/types'
 import { MATCHES_FROM } from '@lumbrin/core/findings/match'
 import { LOST_STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { LossWindow } from '@lumbrin/core/findings/window'

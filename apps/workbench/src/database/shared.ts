@@ -1,4 +1,5 @@
-import type { CategoryId, ContentRef, Json } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { ContentRef, Json } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { FindingId, JobId } from '../domain/ids.js'

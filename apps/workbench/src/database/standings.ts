@@ -1,6 +1,7 @@
 import { storeNameOf } from '@lumbrin/core/categories/account'
 import type { ContentState } from '@lumbrin/core/categories/content-states'
-import type { CategoryId, Condition, Json } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Condition, Json } from '@lumbrin/core/categories/types'
 import { matchOf, type Sought } from '@lumbrin/core/findings/match'
 import { type Claim, claimOf } from '@lumbrin/core/findings/standing'
 import type { SeenAs } from '@lumbrin/core/findings/states'

@@ -1,5 +1,5 @@
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { type StepAccount, silentStores } from '@lumbrin/core/categories/step-account'
-import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type DevicesSaid, devicesOf, type JobDevice, NOTHING_SAID } from '@lumbrin/core/findings/devices'
 import type { CategoryState } from '@lumbrin/core/findings/states'
 import type { JobId } from '../domain/ids.js'

@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { LOST_STANDINGS, STANDINGS } from '@lumbrin/core/findings/standing'
 import type { Suggestions } from '../domain/finding.js'
 import type { JobId } from '../domain/ids.js'

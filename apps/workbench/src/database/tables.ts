@@ -1,5 +1,6 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
-import type { CategoryId, Condition, Pass } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Condition, Pass } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { HandoverState } from '../domain/handover.js'
 import type { FindingId, HandoverId, JobId, ReadId, ReturnId, SightingId, SourceId } from '../domain/ids.js'

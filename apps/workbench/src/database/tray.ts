@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
-import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { FindingFilter } from '../domain/filter.js'

@@ -1,4 +1,4 @@
-import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
 import { CATEGORY_LABELS, DEVICE_STATES } from './labels.js'

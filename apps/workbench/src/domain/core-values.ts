@@ -1,5 +1,6 @@
 import { CONTENT_STATES } from '@lumbrin/core/categories/content-states'
-import { CATEGORY_IDS, CONDITIONS, PASSES } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
+import { CONDITIONS, PASSES } from '@lumbrin/core/categories/types'
 import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { z } from 'zod'
 

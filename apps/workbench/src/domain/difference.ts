@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { NotCompared } from '@lumbrin/core/findings/restore-cost'
 
 /** What a restore of one source onto another does with an item. */

@@ -1,4 +1,4 @@
-import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { LAYOUTS, type Layout } from './layouts.js'
 

@@ -1,7 +1,7 @@
 import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
 import type { ContentState } from '@lumbrin/core/categories/content-states'
+import { type CategoryId, DEFINITIONS } from '@lumbrin/core/categories/registry'
 import type { StoreState } from '@lumbrin/core/categories/step-account'
-import type { CategoryId } from '@lumbrin/core/categories/types'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 
 /** Kinds of sources as they stand on screen. */
@@ -40,41 +40,11 @@ export const STORE_STATE_WORDS: Record<StoreState, string> = {
   absent: 'the source holds none',
 }
 
-/** Category names as they stand on screen. They repeat no code of the readers, so that pages stay small. */
-export const CATEGORY_LABELS: Record<CategoryId, string> = {
-  photos: 'Photos',
-  videos: 'Videos',
-  'app-pictures': 'Pictures in apps',
-  'app-videos': 'Videos in apps',
-  'app-sounds': 'Sounds in apps',
-  'app-files': 'Files in apps',
-  previews: 'Small previews',
-  music: 'Music',
-  ringtones: 'Ringtones',
-  messages: 'Messages',
-  'message-attachments': 'Message attachments',
-  chats: 'Chats',
-  'chat-attachments': 'Chat attachments',
-  calls: 'Calls',
-  contacts: 'Contacts',
-  notes: 'Notes',
-  'note-attachments': 'Note attachments',
-  events: 'Calendar',
-  reminders: 'Reminders',
-  'web-history': 'Web history',
-  bookmarks: 'Bookmarks',
-  'open-tabs': 'Open tabs',
-  books: 'Books',
-  'voice-memos': 'Voice memos',
-  voicemail: 'Voicemail',
-  networks: 'Wi-Fi networks',
-  accounts: 'Accounts',
-  credentials: 'Saved passwords',
-  'installed-apps': 'Installed apps',
-  places: 'Places',
-  strays: 'Strays',
-  'other-files': 'Other files',
-}
+/** Category names as they stand on screen. */
+export const CATEGORY_LABELS = Object.fromEntries(DEFINITIONS.map(({ id, label }) => [id, label])) as Record<
+  CategoryId,
+  string
+>
 
 /** What the technician may say of a device. */
 export const DEVICE_ROLES = ['brief', 'owner', 'other'] as const

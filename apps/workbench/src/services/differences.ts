@@ -1,5 +1,5 @@
 import { mayHold } from '@lumbrin/core/categories/encrypted'
-import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { comparability } from '@lumbrin/core/findings/restore-cost'
 import type { Db } from '../database/connection.js'
 import { allDifferences, countDifferences, newestDifferences } from '../database/differences.js'
@@ -21,7 +21,7 @@ const NOTHING = { onlyFirst: 0, onlySecond: 0, both: 0, changed: 0, bytesFirst: 
 export async function restoreCost(db: Db, jobId: JobId, first: number, second: number): Promise<RestoreCost> {
   const [states, { sources }] = await Promise.all([allStates(db, jobId), jobDevices(db, jobId)])
   const { compared, not } = comparability(
-    CATEGORY_IDS.filter((id) => !UNCOMPARABLE.includes(id)),
+    CATEGORY_IDS.filter((id) => !definitionOf(id).untouchedByRestore),
     states,
     requireSource(sources, first),
     requireSource(sources, second),
@@ -41,9 +41,6 @@ export async function restoreCost(db: Db, jobId: JobId, first: number, second: n
   )
   return { lines, notCompared: not }
 }
-
-// Made of other categories' items, or of what no list of the source names: a restore does nothing to them.
-const UNCOMPARABLE: readonly CategoryId[] = ['places', 'strays']
 
 function requireSource(sources: readonly Source[], id: number) {
   const source = sources.find((one) => one.id === id)

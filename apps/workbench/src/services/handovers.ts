@@ -1,6 +1,6 @@
 import { join } from 'node:path'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
-import type { CategoryId } from '@lumbrin/core/categories/types'
 import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
 import { formatsOffered } from '@lumbrin/core/export/formats'
 import { readConfig } from '../config.js'

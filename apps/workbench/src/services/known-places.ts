@@ -1,6 +1,6 @@
 import type { FoundBackup } from '@lumbrin/core/backup/discover'
 import { mayHold } from '@lumbrin/core/categories/encrypted'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { deviceKeyOf } from '@lumbrin/core/findings/devices'
 import type { KnownPlaces } from '@lumbrin/core/findings/route-facts'
 import type { Db } from '../database/connection.js'

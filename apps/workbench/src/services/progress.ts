@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Db } from '../database/connection.js'
 import { listHandovers } from '../database/handovers.js'
 import { countFacets, listConversations } from '../database/queries.js'

@@ -1,7 +1,7 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { mayHold } from '@lumbrin/core/categories/encrypted'
+import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { isClosed, missingContents, skippedIn } from '@lumbrin/core/categories/step-account'
-import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
 import { answerOf, type Gap } from '@lumbrin/core/findings/answer'
 import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { routeOf } from '@lumbrin/core/findings/route'

@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Db } from '../database/connection.js'
 import { addMatching, addToTray, removeCategory, removeFromTray, removeMatching, undoChange } from '../database/tray.js'
 import { filterIn } from '../domain/filter.js'

@@ -1,5 +1,6 @@
 import { planRead, readStep, withHashes } from '@lumbrin/core/categories/read'
-import { type Sighting, USUAL_CATEGORIES } from '@lumbrin/core/categories/types'
+import { USUAL_CATEGORIES } from '@lumbrin/core/categories/registry'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import { openSource } from '@lumbrin/core/collected/open'
 import { parseOptions, passwordOf, requireSource } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'

@@ -4,8 +4,9 @@ import type { SourceTree } from '../backup/types.js'
 import { isListDamaged, StepAccountant, storeNameOf } from './account.js'
 import { contentStateOf, fileState } from './content-state.js'
 import { readStep } from './read.js'
+import type { CategoryId } from './registry.js'
 import { isClosed, missingContents, type StepAccount, silentStores } from './step-account.js'
-import type { CategoryId, Sighting } from './types.js'
+import type { Sighting } from './types.js'
 
 const BOOK = ['HomeDomain', 'Library/AddressBook/AddressBook.sqlitedb'] as const
 const people = (count: number) => {

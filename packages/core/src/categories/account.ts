@@ -7,9 +7,10 @@ import { LIBRARY_LIST_OF } from './library/index.js'
 import { storesFor } from './needs.js'
 import { matchesOf, storesOf } from './places.js'
 import type { ReadStep } from './read.js'
+import type { CategoryId } from './registry.js'
 import type { StepAccount, StoreState } from './step-account.js'
 import { CATEGORIES } from './table.js'
-import type { CategoryId, Sighting, StorePlace } from './types.js'
+import type { Sighting, StorePlace } from './types.js'
 
 // Warnings that say of a store that part of it was not read.
 const DAMAGE = [

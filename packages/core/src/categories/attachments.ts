@@ -1,5 +1,6 @@
 import { mimeOf } from '../media/kinds.js'
-import type { Category, CategoryId, Condition, Json, ReadContext, Sighting } from './types.js'
+import type { CategoryId, DefinedCategory } from './registry.js'
+import type { Category, Condition, Json, ReadContext, Sighting } from './types.js'
 
 /** A file that hangs on a message or a note, as it stands in the item's `attachments`. */
 export type AttachmentRef = {
@@ -20,23 +21,19 @@ export function attachmentsOf({ fields }: Pick<Sighting, 'fields'>): AttachmentR
 
 /** A category of its own for the files that hang on another category's items. */
 export function attachmentCategory(
-  id: CategoryId,
-  label: string,
+  definition: DefinedCategory,
   parent: Category,
   holds: Category['holds'] = () => false,
 ): Category {
   return {
-    id,
-    label,
-    preview: 'file',
-    formats: ['original', 'csv'],
+    ...definition,
     stores: [],
     holds,
     async *read(context: ReadContext) {
       const seen = new Set<string>()
       for await (const item of parent.read(context))
         for (const attachment of attachmentsOf(item)) {
-          const sighting = attachmentSighting(id, attachment, item)
+          const sighting = attachmentSighting(definition.id, attachment, item)
           const key = identityOf(sighting)
           // A file that was passed on hangs on several items.
           if (seen.has(key)) continue

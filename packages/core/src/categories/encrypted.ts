@@ -1,9 +1,8 @@
 import type { SourceInfo } from '../backup/types.js'
-import type { CategoryId } from './types.js'
+import { type CategoryId, definitionOf } from './registry.js'
 
 /** From this version of the system on, some categories are only in backups with a password (common practice). */
 const ONLY_ENCRYPTED_SINCE = 13
-const ONLY_ENCRYPTED: readonly CategoryId[] = ['calls', 'web-history', 'networks']
 
 /** False: a source of this kind never has the category, so that its absence says nothing. */
 export function mayHold(
@@ -12,17 +11,22 @@ export function mayHold(
 ): boolean {
   if (only) return only.includes(category)
   if (encrypted) return true
-  if (category === 'credentials') return false
+  const { needsPassword } = definitionOf(category)
+  if (needsPassword === 'always') return false
   // The cloud keeps with keys of its own what a backup on a computer keeps only with a password.
   if (kind === 'cloud-backup') return true
   const major = Number.parseInt(osVersion ?? '', 10)
-  return !(ONLY_ENCRYPTED.includes(category) && major >= ONLY_ENCRYPTED_SINCE)
+  return !(needsPassword === 'since 13' && major >= ONLY_ENCRYPTED_SINCE)
 }
 
 /** Why a source of this kind has none of a category, where it never could. */
-export const whyNot = (category: CategoryId): string =>
-  category !== 'credentials' && !ONLY_ENCRYPTED.includes(category)
-    ? 'none of the sources can hold them: a cloud library gives pictures, files of its bin, and archives of contacts, calendars, reminders and bookmarks.'
-    : category === 'credentials'
-      ? 'in a backup without a password they are locked to the device itself. Only one that was made with a password holds them in a form that can be opened.'
-      : `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`
+export function whyNot(category: CategoryId): string {
+  switch (definitionOf(category).needsPassword) {
+    case 'always':
+      return 'in a backup without a password they are locked to the device itself. Only one that was made with a password holds them in a form that can be opened.'
+    case 'since 13':
+      return `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`
+    default:
+      return 'none of the sources can hold them: a cloud library gives pictures, files of its bin, and archives of contacts, calendars, reminders and bookmarks.'
+  }
+}

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { all, databaseOf, madeTree, warnings } from '../../../../tests/setup/fixtures.js'
 import { readStep } from './read.js'
-import type { CategoryId, Sighting } from './types.js'
+import type { CategoryId } from './registry.js'
+import type { Sighting } from './types.js'
 
 // Layouts from memory, as docs/categories.md says; each is one that today's devices have left behind.
 const REMINDERS = 'AppDomainGroup-group.com.apple.reminders'

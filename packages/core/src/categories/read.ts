@@ -7,16 +7,9 @@ import { type AttachmentRef, attachmentsOf } from './attachments.js'
 import { mayHold, whyNot } from './encrypted.js'
 import { libraryItems } from './library/index.js'
 import { useFile } from './open.js'
+import { CARVED_CATEGORIES, type CategoryId } from './registry.js'
 import { CATEGORIES } from './table.js'
-import {
-  CARVED_CATEGORIES,
-  type CategoryId,
-  type ContentRef,
-  PASSES,
-  type Pass,
-  type ReadContext,
-  type Sighting,
-} from './types.js'
+import { type ContentRef, PASSES, type Pass, type ReadContext, type Sighting } from './types.js'
 
 /** One part of a read that always gives the same sightings in the same order. */
 export interface ReadStep {

@@ -4,7 +4,8 @@ import { daysLeft } from './bin.js'
 import { ContactNames } from './contacts/names.js'
 import { type OpenStore, openEntry, originOf, requireTable } from './open.js'
 import { isStore, storesOf } from './places.js'
-import type { Category, CategoryId, Condition, ContentRef, Json, ReadContext, Sighting, StorePlace } from './types.js'
+import type { CategoryId, DefinedCategory } from './registry.js'
+import type { Category, Condition, ContentRef, Json, ReadContext, Sighting, StorePlace } from './types.js'
 
 /** What a category makes of one row of its main table. */
 export interface Mapped {
@@ -22,34 +23,26 @@ export interface Mapped {
 }
 
 /** How a category that lives in the rows of a database is read. */
-export interface RowCategory {
-  id: CategoryId
-  label: string
-  formats: readonly string[]
+export interface RowCategory extends DefinedCategory {
   stores: readonly StorePlace[]
   /** The tables whose rows are the items; the first that a store has is read. */
   tables: readonly string[]
   /** Undefined: this row is no item. */
   map(row: Row, rows: StoreRows): Mapped | undefined | Promise<Mapped | undefined>
   identity(sighting: Sighting): string
-  likeness?: Category['likeness']
+  likeness?: NonNullable<Category['likeness']>
   /** Files beside the databases that belong to it. */
   alsoHolds?: Category['holds']
 }
 
 /** A category whose items are rows: live and rebuilt ones go through the same mapper. */
 export function rowCategory(spec: RowCategory): Category {
-  const { id, label, formats, stores, alsoHolds } = spec
+  const { stores, alsoHolds, tables: _tables, map: _map, ...category } = spec
   return {
-    id,
-    label,
-    formats,
+    ...category,
     stores,
-    preview: 'file',
     holds: (entry) => isStore(stores, entry) || (alsoHolds?.(entry) ?? false),
     read: (context) => readRows(spec, context),
-    identity: spec.identity,
-    ...(spec.likeness ? { likeness: spec.likeness } : {}),
   }
 }
 

@@ -3,7 +3,8 @@ import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, warnings } from '../../../../tests/setup/fixtures.js'
 import { openBackup } from '../backup/open.js'
 import { readStep } from './read.js'
-import type { CategoryId, Pass, Sighting } from './types.js'
+import type { CategoryId } from './registry.js'
+import type { Pass, Sighting } from './types.js'
 
 const plain = demoBackup(inject('demoFolder'))
 const old = demoBackup(inject('demoFolder'), 'legacy')

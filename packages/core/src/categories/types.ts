@@ -3,46 +3,7 @@ import type { Report } from '../io/errors.js'
 import type { ByteRange } from '../io/source.js'
 import type { PlaceKind } from '../sqlite/values.js'
 import type { Profile } from './chats/profile.js'
-
-/** Ids as they stand in the database, in the command line's output and in handovers: renaming one needs a migration. */
-export const CATEGORY_IDS = [
-  'photos',
-  'videos',
-  'app-pictures',
-  'app-videos',
-  'app-sounds',
-  'app-files',
-  'previews',
-  'music',
-  'ringtones',
-  'messages',
-  'message-attachments',
-  'chats',
-  'chat-attachments',
-  'calls',
-  'contacts',
-  'notes',
-  'note-attachments',
-  'events',
-  'reminders',
-  'web-history',
-  'bookmarks',
-  'open-tabs',
-  'books',
-  'voice-memos',
-  'voicemail',
-  'networks',
-  'accounts',
-  'credentials',
-  'installed-apps',
-  'places',
-  'strays',
-  'other-files',
-] as const
-export type CategoryId = (typeof CATEGORY_IDS)[number]
-
-/** What a read takes where nothing was chosen: small previews are asked for by name. */
-export const USUAL_CATEGORIES: readonly CategoryId[] = CATEGORY_IDS.filter((id) => id !== 'previews')
+import type { CategoryId, DefinedCategory } from './registry.js'
 
 /** The passes of a read, in the order in which they run. */
 export const PASSES = ['live', 'residue', 'carving'] as const
@@ -50,19 +11,6 @@ export type Pass = (typeof PASSES)[number]
 
 /** What runs where nothing was chosen: carving looks at every byte of what nobody knows, and is asked for. */
 export const USUAL_PASSES: readonly Pass[] = ['live', 'residue']
-
-/** Categories whose items are cut out of other bytes too. */
-export const CARVED_CATEGORIES: readonly CategoryId[] = ['app-pictures', 'app-videos', 'app-sounds', 'app-files']
-
-/** Categories whose items may be pictures. */
-export const PICTURE_CATEGORIES: readonly CategoryId[] = [
-  'photos',
-  'app-pictures',
-  'previews',
-  'message-attachments',
-  'chat-attachments',
-  'note-attachments',
-]
 
 /** How an item stands in the one source where it was seen. */
 export const CONDITIONS = ['live', 'binned', 'rebuilt', 'partial'] as const
@@ -132,11 +80,7 @@ export interface ReadContext {
 }
 
 /** A kind of item: where its data lies, how it becomes sightings, how it is told apart, shown and handed over. */
-export interface Category {
-  id: CategoryId
-  /** Plain plural noun, as it stands on screen. */
-  label: string
-  preview: 'picture' | 'conversation' | 'file'
+export interface Category extends DefinedCategory {
   /** Where its databases lie; the first that a source lists is read. */
   stores: readonly StorePlace[]
   /** True for the source's files that it is read from, its databases among them. */
@@ -150,6 +94,4 @@ export interface Category {
    * Absent: nothing but the id tells items of this category apart.
    */
   likeness?(sighting: Sighting): string | null
-  /** The handover's default formats; the first is the main one. */
-  formats: readonly string[]
 }

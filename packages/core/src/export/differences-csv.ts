@@ -1,5 +1,5 @@
+import type { CategoryId } from '../categories/registry.js'
 import { CATEGORIES } from '../categories/table.js'
-import type { CategoryId } from '../categories/types.js'
 import type { NotCompared } from '../findings/restore-cost.js'
 import { csvLine } from './csv.js'
 

@@ -1,4 +1,4 @@
-import type { Category } from '../categories/types.js'
+import type { Definition } from '../categories/definition.js'
 import { BookmarkFileWriter } from './bookmark-file.js'
 import { ConversationWriter } from './conversation.js'
 import { ConversationTextWriter } from './conversation-text.js'
@@ -54,13 +54,12 @@ const COMPANIONS: Partial<Record<FormatId, readonly FormatId[]>> = {
   'note-pages': ['note-texts', 'markdown'],
   geojson: ['gpx'],
 }
-const OF_PICTURES: readonly FormatId[] = ['original', 'albums', 'jpeg', 'geojson', 'gpx']
 const OF_ALL: readonly FormatId[] = ['csv', 'html-table', 'json-lines']
 
 /** What a category can be written as: its own formats first. Passwords go out in the one format made for them. */
-export function formatsOffered({ formats, preview }: Pick<Category, 'formats' | 'preview'>): FormatId[] {
+export function formatsOffered({ formats, moreFormats = [] }: Definition): FormatId[] {
   if (formats.includes('credentials')) return ['credentials']
   const own = formats.filter(isFormat)
   const more = own.flatMap((id) => COMPANIONS[id] ?? [])
-  return [...new Set([...own, ...more, ...(preview === 'picture' ? OF_PICTURES : []), ...OF_ALL])]
+  return [...new Set([...own, ...more, ...moreFormats.filter(isFormat), ...OF_ALL])]
 }

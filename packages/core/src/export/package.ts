@@ -1,5 +1,6 @@
+import type { CategoryId } from '../categories/registry.js'
 import { CATEGORIES } from '../categories/table.js'
-import type { CategoryId, Sighting } from '../categories/types.js'
+import type { Sighting } from '../categories/types.js'
 import type { Standing } from '../findings/standing.js'
 import { digest } from '../io/hash.js'
 import { BagWriter } from './bag.js'

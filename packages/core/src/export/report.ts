@@ -1,5 +1,5 @@
+import type { CategoryId } from '../categories/registry.js'
 import { categoryList } from '../categories/table.js'
-import type { CategoryId } from '../categories/types.js'
 import { STANDINGS, type Standing } from '../findings/standing.js'
 import { escapeHtml, page } from './html.js'
 

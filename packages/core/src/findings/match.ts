@@ -1,4 +1,5 @@
-import type { CategoryId, Json } from '../categories/types.js'
+import type { CategoryId } from '../categories/registry.js'
+import type { Json } from '../categories/types.js'
 import { isLost, type Standing } from './standing.js'
 import { type LossWindow, overlaps } from './window.js'
 

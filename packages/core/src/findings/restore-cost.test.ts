@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import type { CategoryId } from '../categories/types.js'
+import type { CategoryId } from '../categories/registry.js'
 import { comparability } from './restore-cost.js'
 import type { CategoryState } from './states.js'
 

@@ -1,5 +1,5 @@
 import { whyNot } from '../categories/encrypted.js'
-import type { CategoryId } from '../categories/types.js'
+import type { CategoryId } from '../categories/registry.js'
 import type { CategoryState } from './states.js'
 
 /** Why two sources were not compared in a category. */

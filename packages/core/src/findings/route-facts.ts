@@ -1,5 +1,5 @@
 import type { SourceKind } from '../backup/types.js'
-import type { CategoryId } from '../categories/types.js'
+import type { CategoryId } from '../categories/registry.js'
 import type { Standing } from './standing.js'
 import type { LossWindow } from './window.js'
 

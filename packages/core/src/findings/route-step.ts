@@ -1,4 +1,4 @@
-import type { CategoryId } from '../categories/types.js'
+import { definitionOf } from '../categories/registry.js'
 import { BIN_DAYS, DAY_MS } from './bin-days.js'
 import type { RouteFacts, RouteSource, RouteStep } from './route-facts.js'
 
@@ -17,26 +17,8 @@ const day = (at: number) => new Date(at).toISOString().slice(0, 10)
 export const named = ({ name, takenAt }: { name: string; takenAt: number | null }) =>
   `“${name}”${takenAt === null ? '' : ` of ${day(takenAt)}`}`
 
-/** Categories that are files of their own, or whose contents are: no rebuilt row brings a file back. */
-const IN_FILES: readonly CategoryId[] = [
-  'photos',
-  'videos',
-  'app-pictures',
-  'app-videos',
-  'app-sounds',
-  'app-files',
-  'voice-memos',
-  'message-attachments',
-  'chat-attachments',
-  'note-attachments',
-  'music',
-  'ringtones',
-  'books',
-  'previews',
-  'other-files',
-]
 export const onlyFiles = ({ categories }: RouteFacts) =>
-  categories.length > 0 && categories.every((id) => IN_FILES.includes(id))
+  categories.length > 0 && categories.every((id) => definitionOf(id).nature === 'files')
 
 export const deviceReadable = ({ device }: RouteFacts) => device !== 'erased' && device !== 'not here'
 

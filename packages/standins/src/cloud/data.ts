@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto'
 import { openBackup } from '@lumbrin/core/backup/open'
 import type { SourceEntry, SourceTree } from '@lumbrin/core/backup/types'
 import { readStep } from '@lumbrin/core/categories/read'
-import type { CategoryId, Sighting } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Sighting } from '@lumbrin/core/categories/types'
 
 /** Files travel in pieces of this size at most, each named by its hash. */
 const CHUNK_BYTES = 256 << 10

@@ -1,4 +1,4 @@
-import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { useEffect, useRef, useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { ask, RequestError, wordsOf } from '../../api/client'

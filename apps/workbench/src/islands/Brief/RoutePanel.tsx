@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Answer } from '@lumbrin/core/findings/answer'
 import type { Likelihood, RouteStep } from '@lumbrin/core/findings/route-facts'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'

@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { StepAction as Action } from '@lumbrin/core/findings/route-facts'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'

@@ -1,4 +1,4 @@
-import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { StandingMark } from '../../components/StandingMark'
 import type { Facets } from '../../domain/finding'

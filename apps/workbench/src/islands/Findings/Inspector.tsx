@@ -1,4 +1,5 @@
-import { type Json, PICTURE_CATEGORIES } from '@lumbrin/core/categories/types'
+import { PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
+import type { Json } from '@lumbrin/core/categories/types'
 import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'

@@ -1,4 +1,5 @@
-import type { CategoryId, Json } from '@lumbrin/core/categories/types'
+import { definitionOf } from '@lumbrin/core/categories/registry'
+import type { Json } from '@lumbrin/core/categories/types'
 import { contentAddress, thumbnailAddress } from '../../components/addresses'
 import { Scroller } from '../../components/Scroller'
 import type { FindingLine } from '../../domain/finding'
@@ -18,7 +19,7 @@ export function Preview({ line }: { line: FindingLine }) {
   const mime = String(line.fields.mime ?? '')
   if (mime.startsWith('image/') && line.hasContent)
     return <img src={thumbnailAddress(line.id)} alt={line.title} className="mt-4 w-full rounded-sm" />
-  if ((SOUNDS.includes(line.category) || mime.startsWith('audio/')) && line.hasContent)
+  if ((definitionOf(line.category).contents === 'sound' || mime.startsWith('audio/')) && line.hasContent)
     return <Sound id={line.id} title={line.title} bytes={line.bytes} />
   if ((line.category === 'videos' || mime.startsWith('video/')) && line.hasContent) return <Film line={line} />
   if (mime === 'application/pdf' && line.hasContent) return <PdfPreview key={line.id} line={line} />
@@ -30,8 +31,6 @@ export function Preview({ line }: { line: FindingLine }) {
     </p>
   )
 }
-
-const SOUNDS: CategoryId[] = ['voice-memos', 'voicemail', 'music', 'ringtones', 'app-sounds']
 
 /** A film, played straight from its source in the pieces that the player asks for; its first picture stands for it. */
 export function Film({ line, large = false }: { line: FindingLine; large?: boolean }) {

@@ -1,29 +1,13 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import { type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { binTime } from '@lumbrin/core/findings/bin-days'
 import { useEffect, useState } from 'react'
 import type { FindingLine } from '../../domain/finding'
 import { formatDay } from '../../domain/format'
 
-/** Fields that a list can show beside date, title and text, by category; the first ones stand there at first. */
-const OFFERED: Partial<Record<CategoryId, readonly string[]>> = {
-  photos: ['fileName', 'width', 'height', 'albums', 'latitude', 'longitude', 'daysLeft'],
-  videos: ['fileName', 'width', 'height', 'albums', 'daysLeft'],
-  messages: ['sender', 'service', 'direction', 'recipients', 'daysLeft'],
-  chats: ['sender', 'app', 'direction', 'recipients'],
-  calls: ['direction', 'durationSeconds', 'service', 'answered'],
-  contacts: ['organization', 'birthday', 'jobTitle'],
-  notes: ['folder', 'locked', 'daysLeft'],
-  events: ['endsAt', 'calendar', 'location', 'allDay'],
-  reminders: ['list', 'dueAt', 'completedAt'],
-  'web-history': ['url', 'visits'],
-  bookmarks: ['url', 'folder'],
-  'voice-memos': ['durationSeconds', 'daysLeft'],
-  voicemail: ['durationSeconds', 'daysLeft'],
-}
-const OF_FILES: readonly string[] = ['domain', 'path', 'mime']
 const SHOWN_AT_FIRST = 1
 
-export const columnsOffered = (category: CategoryId): readonly string[] => OFFERED[category] ?? OF_FILES
+/** Fields that a list can show beside date, title and text; the first ones stand there at first. */
+export const columnsOffered = (category: CategoryId): readonly string[] => definitionOf(category).columns
 
 const keyOf = (category: CategoryId) => `columns ${category}`
 

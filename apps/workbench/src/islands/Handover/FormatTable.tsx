@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CATEGORY_LABELS } from '../../domain/labels'
 
 /** A format as it can be chosen. */

@@ -1,4 +1,4 @@
-import { CATEGORY_IDS } from '@lumbrin/core/categories/types'
+import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import { Command } from 'cmdk'
 import { useEffect, useRef, useState } from 'react'
 import { ask } from '../../api/client'

@@ -1,12 +1,6 @@
 import type { SourceInfo } from '@lumbrin/core/backup/types'
-import {
-  CARVED_CATEGORIES,
-  CATEGORY_IDS,
-  type CategoryId,
-  PASSES,
-  type Pass,
-  USUAL_PASSES,
-} from '@lumbrin/core/categories/types'
+import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
+import { PASSES, type Pass, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { useEffect, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import type { SourceOverview } from '../../domain/contents'

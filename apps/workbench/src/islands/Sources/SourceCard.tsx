@@ -1,5 +1,5 @@
 import { modelName } from '@lumbrin/core/backup/models'
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useCallback, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'

@@ -1,4 +1,4 @@
-import type { CategoryId } from '@lumbrin/core/categories/types'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { ErrorBoundary } from '../../components/ErrorBoundary'

@@ -3,6 +3,7 @@ import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
+import { eventsDefinition, remindersDefinition } from './definition.js'
 
 const CALENDAR = { domain: 'HomeDomain', path: 'Library/Calendar/Calendar.sqlitedb' }
 const EVENT = 2
@@ -10,9 +11,7 @@ const REMINDER = 3
 
 /** Events of the calendar, with their repetitions and alarms. */
 export const events = rowCategory({
-  id: 'events',
-  label: 'Calendar',
-  formats: ['icalendar', 'csv'],
+  ...eventsDefinition,
   stores: [CALENDAR],
   tables: ['CalendarItem'],
   map: (row, rows) => ((numberValue(row.values.entity_type) ?? EVENT) === EVENT ? event(row, rows) : undefined),
@@ -73,9 +72,7 @@ const alarm = ({ values }: Row): Json => ({
 
 /** Reminders: a store of their own since version 13, before that in the calendar's. */
 export const reminders = rowCategory({
-  id: 'reminders',
-  label: 'Reminders',
-  formats: ['icalendar', 'csv'],
+  ...remindersDefinition,
   stores: [{ domain: 'AppDomainGroup-group.com.apple.reminders', path: 'Container_v1/Stores/Data-*.sqlite' }, CALENDAR],
   tables: ['ZREMCDREMINDER', 'ZREMCDOBJECT', 'CalendarItem'],
   map: (row, rows) => (row.table === 'CalendarItem' ? legacyReminder(row, rows) : reminder(row, rows)),

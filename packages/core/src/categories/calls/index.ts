@@ -2,12 +2,11 @@ import { fromCocoa, fromUnix } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
+import { callsDefinition } from './definition.js'
 
 /** The log of calls: CallHistory.storedata of version 8 and later, call_history.db before. */
 export const calls = rowCategory({
-  id: 'calls',
-  label: 'Calls',
-  formats: ['csv', 'html-table'],
+  ...callsDefinition,
   stores: [
     { domain: 'HomeDomain', path: 'Library/CallHistoryDB/CallHistory.storedata' },
     { domain: 'WirelessDomain', path: 'Library/CallHistory/call_history.db' },

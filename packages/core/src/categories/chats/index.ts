@@ -6,6 +6,7 @@ import { isStore, matchesOf } from '../places.js'
 import { deletedItems, StoreRows, sightingOf } from '../rows.js'
 import type { Category, ReadContext, Sighting, StorePlace } from '../types.js'
 import { BUILT_IN_PROFILES } from './built-in.js'
+import { chatsDefinition } from './definition.js'
 import { ChatMapper } from './mapper.js'
 import type { Profile } from './profile.js'
 
@@ -13,10 +14,7 @@ const PLACES: readonly StorePlace[] = BUILT_IN_PROFILES.flatMap((profile) => pro
 
 /** Conversations of third-party applications, each read by its mapping profile. */
 export const chats: Category = {
-  id: 'chats',
-  label: 'Chats',
-  preview: 'conversation',
-  formats: ['html', 'csv'],
+  ...chatsDefinition,
   stores: PLACES,
   holds: (entry) => isStore(PLACES, entry),
   read: readChats,

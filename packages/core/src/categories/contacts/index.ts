@@ -4,13 +4,12 @@ import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { ADDRESS_BOOK, PROPERTY } from './book.js'
+import { contactsDefinition } from './definition.js'
 import { type ContactPicture, contactPictures } from './pictures.js'
 
 /** The address book, with all labelled values of each card. */
 export const contacts = rowCategory({
-  id: 'contacts',
-  label: 'Contacts',
-  formats: ['vcard', 'csv'],
+  ...contactsDefinition,
   stores: [ADDRESS_BOOK],
   tables: ['ABPerson'],
   map: contact,

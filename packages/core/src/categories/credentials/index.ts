@@ -6,6 +6,7 @@ import { isDict, type PlistValue, parsePlistDict } from '../../plist/read.js'
 import { fileOrigin } from '../open.js'
 import type { Category, Json, ReadContext, Sighting } from '../types.js'
 import { type Attributes, attributesOf, attributeText } from './attributes.js'
+import { credentialsDefinition } from './definition.js'
 
 const PLACE = { domain: 'KeychainDomain', path: 'keychain-backup.plist' }
 const MOST_BYTES = 32 << 20
@@ -15,10 +16,7 @@ type ListName = keyof typeof LISTS
 
 /** Passwords that the owner saved. Only a backup with a password holds them in a form that can be opened. */
 export const credentials: Category = {
-  id: 'credentials',
-  label: 'Saved passwords',
-  preview: 'file',
-  formats: ['credentials'],
+  ...credentialsDefinition,
   stores: [PLACE],
   holds: ({ domain, path }) => domain === PLACE.domain && path === PLACE.path,
   read: readCredentials,

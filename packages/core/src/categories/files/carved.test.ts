@@ -7,7 +7,8 @@ import { openSource } from '../../collected/open.js'
 import { fromTree } from '../../export/from-tree.js'
 import { writePackage } from '../../export/package.js'
 import { planRead, readStep, withHashes } from '../read.js'
-import { CATEGORY_IDS, type CategoryId, type Sighting, USUAL_PASSES } from '../types.js'
+import { CATEGORY_IDS, type CategoryId } from '../registry.js'
+import { type Sighting, USUAL_PASSES } from '../types.js'
 
 const picture = (background: string) =>
   sharp({ create: { width: 40, height: 30, channels: 3, background } })

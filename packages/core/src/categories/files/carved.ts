@@ -6,7 +6,8 @@ import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
 import { mimeOf } from '../../media/kinds.js'
 import { useFile } from '../open.js'
-import type { CategoryId, ReadContext, Sighting } from '../types.js'
+import type { CategoryId } from '../registry.js'
+import type { ReadContext, Sighting } from '../types.js'
 import { appOf, isPreview } from './kinds.js'
 
 /** A carved file with the entry in whose bytes it lies. */

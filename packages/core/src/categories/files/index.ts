@@ -6,15 +6,13 @@ import { mimeOf } from '../../media/kinds.js'
 import { kindOfBytes, SIGNATURE_BYTES } from '../../media/signatures.js'
 import { fileOrigin, useFile } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
+import { otherFilesDefinition, straysDefinition } from './definition.js'
 
 /** Files of the source that no other category takes, as they are. */
 export function otherFiles(holdsElsewhere: (entry: SourceEntry) => boolean): Category {
   const holds = (entry: SourceEntry) => entry.kind === 'file' && !holdsElsewhere(entry)
   return {
-    id: 'other-files',
-    label: 'Other files',
-    preview: 'file',
-    formats: ['original'],
+    ...otherFilesDefinition,
     stores: [],
     holds,
     async *read({ tree, pass }: ReadContext) {
@@ -51,10 +49,7 @@ export function fileSighting(tree: SourceTree, entry: SourceEntry): Sighting {
 
 /** Content that no entry of the source names, told by its first bytes. */
 export const strays: Category = {
-  id: 'strays',
-  label: 'Strays',
-  preview: 'file',
-  formats: ['original'],
+  ...straysDefinition,
   stores: [],
   holds: () => false,
   async *read({ tree, pass, report }: ReadContext) {

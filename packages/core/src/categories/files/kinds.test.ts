@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { all, databaseOf, madeTree } from '../../../../../tests/setup/fixtures.js'
 import { readStep } from '../read.js'
-import { CATEGORY_IDS, type CategoryId, USUAL_CATEGORIES } from '../types.js'
+import { CATEGORY_IDS, type CategoryId, USUAL_CATEGORIES } from '../registry.js'
 
 const bytes = (count = 2000) => new Uint8Array(count)
 const GROUP = 'AppDomainGroup-group.net.whatsapp.WhatsApp.shared'

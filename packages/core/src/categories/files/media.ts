@@ -1,23 +1,32 @@
 import type { SourceEntry } from '../../backup/types.js'
 import { daysLeft } from '../bin.js'
-import { CARVED_CATEGORIES, type Category, type ReadContext, type Sighting } from '../types.js'
+import type { DefinedCategory } from '../registry.js'
+import type { Category, ReadContext, Sighting } from '../types.js'
 import { carvedSightings } from './carved.js'
+import {
+  appFilesDefinition,
+  appPicturesDefinition,
+  appSoundsDefinition,
+  appVideosDefinition,
+  booksDefinition,
+  musicDefinition,
+  previewsDefinition,
+  ringtonesDefinition,
+} from './definition.js'
 import { fileSighting } from './index.js'
 import { appOf, FILE_KINDS, type FileKind } from './kinds.js'
 
 /** A category of files that are told by where they lie and what they are. */
-function fileCategory(id: FileKind, label: string): Category {
+function fileCategory(definition: DefinedCategory & { id: FileKind }): Category {
+  const { id, carved } = definition
   const holds = (entry: SourceEntry) => entry.kind === 'file' && FILE_KINDS[id](entry)
   return {
-    id,
-    label,
-    preview: 'file',
-    formats: ['original', 'csv'],
+    ...definition,
     stores: [],
     holds,
     async *read(context: ReadContext) {
       const { tree, pass } = context
-      if (pass === 'carving' && CARVED_CATEGORIES.includes(id)) yield* carvedSightings(id, context)
+      if (pass === 'carving' && carved) yield* carvedSightings(id, context)
       if (pass !== 'live') return
       for (const entry of tree.entries())
         if (holds(entry)) yield located(id, fileSighting(tree, entry), entry, tree.info)
@@ -56,11 +65,11 @@ function located(
   }
 }
 
-export const previews = fileCategory('previews', 'Small previews')
-export const music = fileCategory('music', 'Music')
-export const ringtones = fileCategory('ringtones', 'Ringtones')
-export const books = fileCategory('books', 'Books')
-export const appPictures = fileCategory('app-pictures', 'Pictures in apps')
-export const appVideos = fileCategory('app-videos', 'Videos in apps')
-export const appSounds = fileCategory('app-sounds', 'Sounds in apps')
-export const appFiles = fileCategory('app-files', 'Files in apps')
+export const previews = fileCategory(previewsDefinition)
+export const music = fileCategory(musicDefinition)
+export const ringtones = fileCategory(ringtonesDefinition)
+export const books = fileCategory(booksDefinition)
+export const appPictures = fileCategory(appPicturesDefinition)
+export const appVideos = fileCategory(appVideosDefinition)
+export const appSounds = fileCategory(appSoundsDefinition)
+export const appFiles = fileCategory(appFilesDefinition)

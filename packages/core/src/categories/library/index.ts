@@ -6,7 +6,8 @@ import type { Report } from '../../io/errors.js'
 import { mimeOf } from '../../media/kinds.js'
 import { daysLeft } from '../bin.js'
 import { fileOrigin } from '../open.js'
-import type { CategoryId, ContentRef, Sighting } from '../types.js'
+import type { CategoryId } from '../registry.js'
+import type { ContentRef, Sighting } from '../types.js'
 
 const MOST_LIST_BYTES = 512 << 20
 const fields = z.record(z.string(), z.json())

@@ -9,6 +9,7 @@ import { isStore } from '../places.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from '../types.js'
 import { attributedBodyText } from './body.js'
 import { ATTACHMENT_DOMAIN, MessageContext } from './context.js'
+import { messagesDefinition } from './definition.js'
 import { editsOf, eventOf } from './edits.js'
 import { isReaction, Reactions } from './reactions.js'
 
@@ -16,10 +17,7 @@ const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
 
 /** Messages of the system's own application: sms.db of version 6 and later. */
 export const messages: Category = {
-  id: 'messages',
-  label: 'Messages',
-  preview: 'conversation',
-  formats: ['html', 'csv'],
+  ...messagesDefinition,
   stores: PLACES,
   holds: (entry) =>
     isStore(PLACES, entry) || (entry.domain === ATTACHMENT_DOMAIN && entry.path.startsWith('Library/SMS/Attachments/')),

@@ -5,6 +5,7 @@ import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { NOTES_DOMAIN, noteAttachments, OBJECTS } from './attachments.js'
+import { notesDefinition } from './definition.js'
 import { type NoteDocument, type Paragraph, readNoteDocument } from './document.js'
 import { readNoteTable, TABLE_TYPE } from './table.js'
 
@@ -12,9 +13,7 @@ const TRASH = 1
 
 /** Notes: NoteStore.sqlite of version 9 and later, notes.sqlite before. A note's row is the one of its text. */
 export const notes = rowCategory({
-  id: 'notes',
-  label: 'Notes',
-  formats: ['note-pages', 'note-texts', 'csv'],
+  ...notesDefinition,
   stores: [
     { domain: NOTES_DOMAIN, path: 'NoteStore.sqlite' },
     { domain: 'HomeDomain', path: 'Library/Notes/notes.sqlite' },

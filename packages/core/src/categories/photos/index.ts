@@ -9,6 +9,7 @@ import { isPreview } from '../files/kinds.js'
 import { keyedBy, ownId } from '../keys.js'
 import { fileOrigin, type OpenStore, openStore, originOf, requireTable, useFile } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
+import { photosDefinition, videosDefinition } from './definition.js'
 import { LibraryContext } from './library.js'
 
 const DOMAIN = 'CameraRollDomain'
@@ -17,9 +18,7 @@ const ASSET_TABLES = ['ZASSET', 'ZGENERICASSET']
 
 /** What of the library a category shows. */
 interface LibraryKind {
-  id: 'photos' | 'videos'
-  label: string
-  preview: Category['preview']
+  definition: typeof photosDefinition | typeof videosDefinition
   /** `ZKIND` of its rows, and how the media types of its files begin. */
   kind: number
   mime: string
@@ -27,15 +26,14 @@ interface LibraryKind {
 
 /** Pictures, or films, of the photo library and of the camera's folders. */
 function libraryCategory(of: LibraryKind): Category {
-  const { id, label, preview } = of
+  const { definition } = of
   return {
-    id,
-    label,
-    preview,
-    formats: ['original'],
+    ...definition,
     stores: PLACES,
     holds: (entry) =>
-      entry.domain === DOMAIN && !isPreview(entry) && mimeOf(entry.path).startsWith('video/') === (id === 'videos'),
+      entry.domain === DOMAIN &&
+      !isPreview(entry) &&
+      mimeOf(entry.path).startsWith('video/') === (definition.id === 'videos'),
     read: (context) => readLibrary(of, context),
     // The library's own id. A file that no library names is told by its place and size, which it shares with its row in
     // another state.
@@ -46,8 +44,8 @@ function libraryCategory(of: LibraryKind): Category {
   }
 }
 
-export const photos = libraryCategory({ id: 'photos', label: 'Photos', preview: 'picture', kind: 0, mime: 'image/' })
-export const videos = libraryCategory({ id: 'videos', label: 'Videos', preview: 'file', kind: 1, mime: 'video/' })
+export const photos = libraryCategory({ definition: photosDefinition, kind: 0, mime: 'image/' })
+export const videos = libraryCategory({ definition: videosDefinition, kind: 1, mime: 'video/' })
 
 async function* readLibrary(of: LibraryKind, context: ReadContext): AsyncGenerator<Sighting> {
   const store = await openStore(context.tree, PLACES, context.report)
@@ -130,7 +128,7 @@ class AssetMapper {
     const takenAt = fromCocoa(values.ZDATECREATED)
     const content = path ? await contentOf(this.tree, path, originalName ?? fileName) : null
     return {
-      category: this.of.id,
+      category: this.of.definition.id,
       condition: conditionOf(row, trashed, content),
       when: takenAt?.toISOString() ?? null,
       title: originalName ?? fileName ?? 'without a name',
@@ -221,15 +219,16 @@ async function contentOf(tree: SourceTree, path: string, name: string | null): P
 /** A picture file that the library has no row for: what it says of itself is all there is. */
 async function fileSighting(of: LibraryKind, { tree, report }: ReadContext, entry: SourceEntry): Promise<Sighting> {
   const content = await contentOf(tree, entry.path, null)
-  const metadata = content && of.id === 'photos' ? await useFile(tree, entry, report, readPictureMetadata) : null
+  const metadata =
+    content && of.definition.id === 'photos' ? await useFile(tree, entry, report, readPictureMetadata) : null
   const edited = entry.modifiedAt?.toISOString() ?? null
   const name = entry.path.split('/').at(-1) ?? entry.path
   const taken = metadata?.takenAt?.toISOString() ?? null
   return {
-    category: of.id,
+    category: of.definition.id,
     condition: 'live',
     // A film says nothing of itself that is read yet: the file's own time is the nearest.
-    when: taken ?? (of.id === 'videos' ? edited : null),
+    when: taken ?? (of.definition.id === 'videos' ? edited : null),
     title: name,
     text: null,
     fields: {

@@ -1,5 +1,6 @@
 import { photos, videos } from '../photos/index.js'
 import type { Category, Condition, ReadContext, Sighting } from '../types.js'
+import { placesDefinition } from './definition.js'
 
 // Three decimals of a degree are some hundred metres: pictures of one evening at one place fall together.
 const DECIMALS = 3
@@ -15,10 +16,7 @@ interface Visit {
 
 /** Where pictures and films were taken, near ones together. */
 export const places: Category = {
-  id: 'places',
-  label: 'Places',
-  preview: 'file',
-  formats: ['geojson', 'csv'],
+  ...placesDefinition,
   stores: [],
   holds: () => false,
   async *read(context: ReadContext) {

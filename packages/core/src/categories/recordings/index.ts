@@ -3,12 +3,11 @@ import { mimeOf } from '../../media/kinds.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { ContentRef } from '../types.js'
+import { voiceMemosDefinition, voicemailDefinition } from './definition.js'
 
 /** Recordings of the system's own recorder, with their bin. */
 export const voiceMemos = rowCategory({
-  id: 'voice-memos',
-  label: 'Voice memos',
-  formats: ['original', 'csv'],
+  ...voiceMemosDefinition,
   stores: [
     { domain: 'AppDomainGroup-group.com.apple.VoiceMemos.shared', path: 'Recordings/CloudRecordings.db' },
     { domain: 'MediaDomain', path: 'Media/Recordings/CloudRecordings.db' },
@@ -50,9 +49,7 @@ function voiceMemo(row: Row, rows: StoreRows): Mapped {
 
 /** Messages left on the phone's answering service, with their bin. */
 export const voicemail = rowCategory({
-  id: 'voicemail',
-  label: 'Voicemail',
-  formats: ['original', 'csv'],
+  ...voicemailDefinition,
   stores: [{ domain: 'HomeDomain', path: 'Library/Voicemail/voicemail.db' }],
   tables: ['voicemail'],
   map: voicemailMessage,

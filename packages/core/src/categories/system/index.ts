@@ -1,12 +1,11 @@
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, textValue } from '../../sqlite/values.js'
 import { rowCategory } from '../rows.js'
+import { accountsDefinition } from './definition.js'
 
 /** Accounts that were set up on the device, without their passwords. */
 export const accounts = rowCategory({
-  id: 'accounts',
-  label: 'Accounts',
-  formats: ['csv', 'html-table'],
+  ...accountsDefinition,
   stores: [{ domain: 'HomeDomain', path: 'Library/Accounts/Accounts3.sqlite' }],
   tables: ['ZACCOUNT'],
   map: (row, rows) => {

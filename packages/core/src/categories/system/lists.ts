@@ -3,7 +3,9 @@ import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { FormatError, messageOf } from '../../io/errors.js'
 import { dateOf, isDict, type PlistValue, parsePlist, textOf } from '../../plist/read.js'
 import { fileOrigin } from '../open.js'
-import type { Category, CategoryId, ReadContext, Sighting } from '../types.js'
+import type { CategoryId } from '../registry.js'
+import type { Category, ReadContext, Sighting } from '../types.js'
+import { installedAppsDefinition, networksDefinition } from './definition.js'
 
 const MOST_BYTES = 16 << 20
 const WIFI = [
@@ -13,10 +15,7 @@ const WIFI = [
 
 /** Wireless networks that the device knows. Since version 13 only encrypted backups hold them. */
 export const networks: Category = {
-  id: 'networks',
-  label: 'Wi-Fi networks',
-  preview: 'file',
-  formats: ['csv', 'html-table'],
+  ...networksDefinition,
   stores: WIFI,
   holds: ({ domain, path }) => WIFI.some((place) => place.domain === domain && place.path === path),
   read: readNetworks,
@@ -100,10 +99,7 @@ async function plistOf(
 
 /** Applications that left folders in the source: those that are installed, and those that were. */
 export const installedApps: Category = {
-  id: 'installed-apps',
-  label: 'Installed apps',
-  preview: 'file',
-  formats: ['csv', 'html-table'],
+  ...installedAppsDefinition,
   stores: [],
   holds: () => false,
   read: readApps,

@@ -1,6 +1,7 @@
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
+import { bookmarksDefinition, openTabsDefinition, webHistoryDefinition } from './definition.js'
 
 const bothHomes = (path: string) => [
   { domain: 'HomeDomain', path },
@@ -9,9 +10,7 @@ const bothHomes = (path: string) => [
 
 /** Pages that were visited: a line a page, with all of its visits. */
 export const webHistory = rowCategory({
-  id: 'web-history',
-  label: 'Web history',
-  formats: ['csv', 'html-table'],
+  ...webHistoryDefinition,
   stores: bothHomes('Library/Safari/History.db'),
   tables: ['history_items'],
   map: visitedPage,
@@ -48,9 +47,7 @@ const READING_LIST = 3
 
 /** Bookmarks with the path of their folder; the reading list is one of the folders. */
 export const bookmarks = rowCategory({
-  id: 'bookmarks',
-  label: 'Bookmarks',
-  formats: ['bookmark-file', 'csv'],
+  ...bookmarksDefinition,
   stores: [{ domain: 'HomeDomain', path: 'Library/Safari/Bookmarks.db' }],
   tables: ['bookmarks'],
   map: bookmark,
@@ -98,9 +95,7 @@ function folderPath(row: Row, rows: StoreRows): string | null {
 
 /** Tabs that were open, private ones among them. */
 export const openTabs = rowCategory({
-  id: 'open-tabs',
-  label: 'Open tabs',
-  formats: ['csv', 'html-table'],
+  ...openTabsDefinition,
   stores: [...bothHomes('Library/Safari/SafariTabs.db'), ...bothHomes('Library/Safari/BrowserState.db')],
   tables: ['tabs', 'bookmarks'],
   map: ({ values, table, standing }) => {

@@ -1,0 +1,11 @@
+import type { Definition } from '../definition.js'
+
+export const callsDefinition = {
+  id: 'calls',
+  label: 'Calls',
+  formats: ['csv', 'html-table'],
+  nature: 'rows',
+  columns: ['direction', 'durationSeconds', 'service', 'answered'],
+  needsPassword: 'since 13',
+  titledByContacts: true,
+} as const satisfies Definition

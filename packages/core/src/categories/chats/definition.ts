@@ -1,0 +1,15 @@
+import { type Definition, filesDefinition } from '../definition.js'
+
+export const chatsDefinition = {
+  id: 'chats',
+  label: 'Chats',
+  formats: ['html', 'csv'],
+  nature: 'rows',
+  columns: ['sender', 'app', 'direction', 'recipients'],
+  layouts: ['conversations'],
+} as const satisfies Definition
+
+export const chatAttachmentsDefinition = filesDefinition('chat-attachments', 'Chat attachments', {
+  contents: 'picture',
+  readFrom: ['chats'],
+})

@@ -1,0 +1,9 @@
+import type { Definition } from '../definition.js'
+
+export const contactsDefinition = {
+  id: 'contacts',
+  label: 'Contacts',
+  formats: ['vcard', 'csv'],
+  nature: 'rows',
+  columns: ['organization', 'birthday', 'jobTitle'],
+} as const satisfies Definition

@@ -1,0 +1,12 @@
+import type { Definition } from '../definition.js'
+
+export const placesDefinition = {
+  id: 'places',
+  label: 'Places',
+  formats: ['geojson', 'csv'],
+  nature: 'rows',
+  columns: ['domain', 'path', 'mime'],
+  layouts: ['map'],
+  readFrom: ['photos'],
+  untouchedByRestore: true,
+} as const satisfies Definition
