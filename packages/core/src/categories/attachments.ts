@@ -1,4 +1,5 @@
 import { mimeOf } from '../media/kinds.js'
+import { attachmentFields } from './field-values.js'
 import type { CategoryId, DefinedCategory } from './registry.js'
 import type { Category, Condition, Json, ReadContext, Sighting } from './types.js'
 
@@ -27,6 +28,7 @@ export function attachmentCategory(
 ): Category {
   return {
     ...definition,
+    fields: attachmentFields,
     stores: [],
     holds,
     async *read(context: ReadContext) {

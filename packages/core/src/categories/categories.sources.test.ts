@@ -1,9 +1,11 @@
 import { cp, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
+import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
 import { describe, expect, inject, it } from 'vitest'
+import { z } from 'zod'
 import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
 import { fileIdOf } from '../backup/manifest-values.js'
-import { openBackup } from '../backup/open.js'
+import { openBackup, unlockBackup } from '../backup/open.js'
 import type { Report } from '../io/errors.js'
 import { daysLeft } from './bin.js'
 import { attributedBodyText } from './messages/body.js'
@@ -186,10 +188,26 @@ describe('every category', () => {
     },
   )
 
-  it('has a docs line and an export', async () => {
+  it.each(CATEGORY_IDS)('%s has the fields that it defines, and no others', async (id) => {
+    for (const which of ['plain', 'encrypted', 'legacy'] as const) {
+      const { folder } = demoBackup(inject('demoFolder'), which)
+      const keys = which === 'encrypted' ? await unlockBackup(folder, { password: DEMO_PASSWORD }, () => {}) : undefined
+      const tree = await openBackup(folder, () => {}, keys ? { keys } : {})
+      for (const pass of PASSES)
+        for await (const { fields } of readStep(tree, { category: id, pass }, () => {})) {
+          const { error } = CATEGORIES[id].fields.safeParse(fields)
+          expect(error && z.prettifyError(error), JSON.stringify(fields)).toBeUndefined()
+        }
+      await tree.close()
+    }
+  })
+
+  it('has a docs line, a line for each field, and an export', async () => {
     const docs = await readFile(new URL('../../../../docs/categories.md', import.meta.url), 'utf8')
     for (const category of Object.values(CATEGORIES)) {
       expect(docs).toContain(`## ${category.label}`)
+      for (const name of Object.keys(category.fields.shape))
+        expect(docs, category.label).toMatch(new RegExp(`\\b${name}\\b`))
       expect(category.formats.length).toBeGreaterThan(0)
     }
   })

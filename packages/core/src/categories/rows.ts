@@ -24,6 +24,7 @@ export interface Mapped {
 
 /** How a category that lives in the rows of a database is read. */
 export interface RowCategory extends DefinedCategory {
+  fields: Category['fields']
   stores: readonly StorePlace[]
   /** The tables whose rows are the items; the first that a store has is read. */
   tables: readonly string[]

@@ -1,3 +1,4 @@
+import type { z } from 'zod'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import type { ByteRange } from '../io/source.js'
@@ -81,6 +82,8 @@ export interface ReadContext {
 
 /** A kind of item: where its data lies, how it becomes sightings, how it is told apart, shown and handed over. */
 export interface Category extends DefinedCategory {
+  /** What the fields of its sightings hold, and no others. */
+  fields: z.ZodObject
   /** Where its databases lie; the first that a source lists is read. */
   stores: readonly StorePlace[]
   /** True for the source's files that it is read from, its databases among them. */

@@ -4,6 +4,7 @@ import { keyedBy, ownId } from '../keys.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { eventsDefinition, remindersDefinition } from './definition.js'
+import { eventFields, reminderFields } from './fields.js'
 
 const CALENDAR = { domain: 'HomeDomain', path: 'Library/Calendar/Calendar.sqlitedb' }
 const EVENT = 2
@@ -12,6 +13,7 @@ const REMINDER = 3
 /** Events of the calendar, with their repetitions and alarms. */
 export const events = rowCategory({
   ...eventsDefinition,
+  fields: eventFields,
   stores: [CALENDAR],
   tables: ['CalendarItem'],
   map: (row, rows) => ((numberValue(row.values.entity_type) ?? EVENT) === EVENT ? event(row, rows) : undefined),
@@ -73,6 +75,7 @@ const alarm = ({ values }: Row): Json => ({
 /** Reminders: a store of their own since version 13, before that in the calendar's. */
 export const reminders = rowCategory({
   ...remindersDefinition,
+  fields: reminderFields,
   stores: [{ domain: 'AppDomainGroup-group.com.apple.reminders', path: 'Container_v1/Stores/Data-*.sqlite' }, CALENDAR],
   tables: ['ZREMCDREMINDER', 'ZREMCDOBJECT', 'CalendarItem'],
   map: (row, rows) => (row.table === 'CalendarItem' ? legacyReminder(row, rows) : reminder(row, rows)),

@@ -3,10 +3,12 @@ import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { keyedBy, ownId } from '../keys.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import { callsDefinition } from './definition.js'
+import { callFields } from './fields.js'
 
 /** The log of calls: CallHistory.storedata of version 8 and later, call_history.db before. */
 export const calls = rowCategory({
   ...callsDefinition,
+  fields: callFields,
   stores: [
     { domain: 'HomeDomain', path: 'Library/CallHistoryDB/CallHistory.storedata' },
     { domain: 'WirelessDomain', path: 'Library/CallHistory/call_history.db' },

@@ -7,6 +7,7 @@ import { deletedItems, StoreRows, sightingOf } from '../rows.js'
 import type { Category, ReadContext, Sighting, StorePlace } from '../types.js'
 import { BUILT_IN_PROFILES } from './built-in.js'
 import { chatsDefinition } from './definition.js'
+import { chatFields } from './fields.js'
 import { ChatMapper } from './mapper.js'
 import type { Profile } from './profile.js'
 
@@ -15,6 +16,7 @@ const PLACES: readonly StorePlace[] = BUILT_IN_PROFILES.flatMap((profile) => pro
 /** Conversations of third-party applications, each read by its mapping profile. */
 export const chats: Category = {
   ...chatsDefinition,
+  fields: chatFields,
   stores: PLACES,
   holds: (entry) => isStore(PLACES, entry),
   read: readChats,

@@ -5,11 +5,13 @@ import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { Json } from '../types.js'
 import { ADDRESS_BOOK, PROPERTY } from './book.js'
 import { contactsDefinition } from './definition.js'
+import { contactFields } from './fields.js'
 import { type ContactPicture, contactPictures } from './pictures.js'
 
 /** The address book, with all labelled values of each card. */
 export const contacts = rowCategory({
   ...contactsDefinition,
+  fields: contactFields,
   stores: [ADDRESS_BOOK],
   tables: ['ABPerson'],
   map: contact,

@@ -7,6 +7,7 @@ import { fileOrigin } from '../open.js'
 import type { Category, Json, ReadContext, Sighting } from '../types.js'
 import { type Attributes, attributesOf, attributeText } from './attributes.js'
 import { credentialsDefinition } from './definition.js'
+import { credentialFields } from './fields.js'
 
 const PLACE = { domain: 'KeychainDomain', path: 'keychain-backup.plist' }
 const MOST_BYTES = 32 << 20
@@ -17,6 +18,7 @@ type ListName = keyof typeof LISTS
 /** Passwords that the owner saved. Only a backup with a password holds them in a form that can be opened. */
 export const credentials: Category = {
   ...credentialsDefinition,
+  fields: credentialFields,
   stores: [PLACE],
   holds: ({ domain, path }) => domain === PLACE.domain && path === PLACE.path,
   read: readCredentials,

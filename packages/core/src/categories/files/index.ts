@@ -7,12 +7,14 @@ import { kindOfBytes, SIGNATURE_BYTES } from '../../media/signatures.js'
 import { fileOrigin, useFile } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 import { otherFilesDefinition, straysDefinition } from './definition.js'
+import { otherFileFields, strayFields } from './fields.js'
 
 /** Files of the source that no other category takes, as they are. */
 export function otherFiles(holdsElsewhere: (entry: SourceEntry) => boolean): Category {
   const holds = (entry: SourceEntry) => entry.kind === 'file' && !holdsElsewhere(entry)
   return {
     ...otherFilesDefinition,
+    fields: otherFileFields,
     stores: [],
     holds,
     async *read({ tree, pass }: ReadContext) {
@@ -50,6 +52,7 @@ export function fileSighting(tree: SourceTree, entry: SourceEntry): Sighting {
 /** Content that no entry of the source names, told by its first bytes. */
 export const strays: Category = {
   ...straysDefinition,
+  fields: strayFields,
   stores: [],
   holds: () => false,
   async *read({ tree, pass, report }: ReadContext) {

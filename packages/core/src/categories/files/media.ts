@@ -13,6 +13,7 @@ import {
   previewsDefinition,
   ringtonesDefinition,
 } from './definition.js'
+import { placedFileFields } from './fields.js'
 import { fileSighting } from './index.js'
 import { appOf, FILE_KINDS, type FileKind } from './kinds.js'
 
@@ -22,6 +23,7 @@ function fileCategory(definition: DefinedCategory & { id: FileKind }): Category 
   const holds = (entry: SourceEntry) => entry.kind === 'file' && FILE_KINDS[id](entry)
   return {
     ...definition,
+    fields: placedFileFields,
     stores: [],
     holds,
     async *read(context: ReadContext) {

@@ -11,6 +11,7 @@ import { attributedBodyText } from './body.js'
 import { ATTACHMENT_DOMAIN, MessageContext } from './context.js'
 import { messagesDefinition } from './definition.js'
 import { editsOf, eventOf } from './edits.js'
+import { messageFields } from './fields.js'
 import { isReaction, Reactions } from './reactions.js'
 
 const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
@@ -18,6 +19,7 @@ const PLACES = [{ domain: 'HomeDomain', path: 'Library/SMS/sms.db' }]
 /** Messages of the system's own application: sms.db of version 6 and later. */
 export const messages: Category = {
   ...messagesDefinition,
+  fields: messageFields,
   stores: PLACES,
   holds: (entry) =>
     isStore(PLACES, entry) || (entry.domain === ATTACHMENT_DOMAIN && entry.path.startsWith('Library/SMS/Attachments/')),

@@ -7,6 +7,7 @@ import type { Json } from '../types.js'
 import { NOTES_DOMAIN, noteAttachments, OBJECTS } from './attachments.js'
 import { notesDefinition } from './definition.js'
 import { type NoteDocument, type Paragraph, readNoteDocument } from './document.js'
+import { noteFields } from './fields.js'
 import { readNoteTable, TABLE_TYPE } from './table.js'
 
 const TRASH = 1
@@ -14,6 +15,7 @@ const TRASH = 1
 /** Notes: NoteStore.sqlite of version 9 and later, notes.sqlite before. A note's row is the one of its text. */
 export const notes = rowCategory({
   ...notesDefinition,
+  fields: noteFields,
   stores: [
     { domain: NOTES_DOMAIN, path: 'NoteStore.sqlite' },
     { domain: 'HomeDomain', path: 'Library/Notes/notes.sqlite' },

@@ -10,6 +10,7 @@ import { keyedBy, ownId } from '../keys.js'
 import { fileOrigin, type OpenStore, openStore, originOf, requireTable, useFile } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
 import { photosDefinition, videosDefinition } from './definition.js'
+import { libraryFields } from './fields.js'
 import { LibraryContext } from './library.js'
 
 const DOMAIN = 'CameraRollDomain'
@@ -29,6 +30,7 @@ function libraryCategory(of: LibraryKind): Category {
   const { definition } = of
   return {
     ...definition,
+    fields: libraryFields,
     stores: PLACES,
     holds: (entry) =>
       entry.domain === DOMAIN &&

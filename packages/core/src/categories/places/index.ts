@@ -1,6 +1,7 @@
 import { photos, videos } from '../photos/index.js'
 import type { Category, Condition, ReadContext, Sighting } from '../types.js'
 import { placesDefinition } from './definition.js'
+import { placeFields } from './fields.js'
 
 // Three decimals of a degree are some hundred metres: pictures of one evening at one place fall together.
 const DECIMALS = 3
@@ -17,6 +18,7 @@ interface Visit {
 /** Where pictures and films were taken, near ones together. */
 export const places: Category = {
   ...placesDefinition,
+  fields: placeFields,
   stores: [],
   holds: () => false,
   async *read(context: ReadContext) {

@@ -4,10 +4,12 @@ import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { firstValue, type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import type { ContentRef } from '../types.js'
 import { voiceMemosDefinition, voicemailDefinition } from './definition.js'
+import { voiceMemoFields, voicemailFields } from './fields.js'
 
 /** Recordings of the system's own recorder, with their bin. */
 export const voiceMemos = rowCategory({
   ...voiceMemosDefinition,
+  fields: voiceMemoFields,
   stores: [
     { domain: 'AppDomainGroup-group.com.apple.VoiceMemos.shared', path: 'Recordings/CloudRecordings.db' },
     { domain: 'MediaDomain', path: 'Media/Recordings/CloudRecordings.db' },
@@ -50,6 +52,7 @@ function voiceMemo(row: Row, rows: StoreRows): Mapped {
 /** Messages left on the phone's answering service, with their bin. */
 export const voicemail = rowCategory({
   ...voicemailDefinition,
+  fields: voicemailFields,
   stores: [{ domain: 'HomeDomain', path: 'Library/Voicemail/voicemail.db' }],
   tables: ['voicemail'],
   map: voicemailMessage,

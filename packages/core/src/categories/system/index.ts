@@ -2,10 +2,12 @@ import { fromCocoa } from '../../io/time.js'
 import { numberValue, textValue } from '../../sqlite/values.js'
 import { rowCategory } from '../rows.js'
 import { accountsDefinition } from './definition.js'
+import { accountFields } from './fields.js'
 
 /** Accounts that were set up on the device, without their passwords. */
 export const accounts = rowCategory({
   ...accountsDefinition,
+  fields: accountFields,
   stores: [{ domain: 'HomeDomain', path: 'Library/Accounts/Accounts3.sqlite' }],
   tables: ['ZACCOUNT'],
   map: (row, rows) => {

@@ -6,6 +6,7 @@ import { fileOrigin } from '../open.js'
 import type { CategoryId } from '../registry.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 import { installedAppsDefinition, networksDefinition } from './definition.js'
+import { installedAppFields, networkFields } from './fields.js'
 
 const MOST_BYTES = 16 << 20
 const WIFI = [
@@ -16,6 +17,7 @@ const WIFI = [
 /** Wireless networks that the device knows. Since version 13 only encrypted backups hold them. */
 export const networks: Category = {
   ...networksDefinition,
+  fields: networkFields,
   stores: WIFI,
   holds: ({ domain, path }) => WIFI.some((place) => place.domain === domain && place.path === path),
   read: readNetworks,
@@ -100,6 +102,7 @@ async function plistOf(
 /** Applications that left folders in the source: those that are installed, and those that were. */
 export const installedApps: Category = {
   ...installedAppsDefinition,
+  fields: installedAppFields,
   stores: [],
   holds: () => false,
   read: readApps,

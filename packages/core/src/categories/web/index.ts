@@ -2,6 +2,7 @@ import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
 import { bookmarksDefinition, openTabsDefinition, webHistoryDefinition } from './definition.js'
+import { bookmarkFields, openTabFields, webHistoryFields } from './fields.js'
 
 const bothHomes = (path: string) => [
   { domain: 'HomeDomain', path },
@@ -11,6 +12,7 @@ const bothHomes = (path: string) => [
 /** Pages that were visited: a line a page, with all of its visits. */
 export const webHistory = rowCategory({
   ...webHistoryDefinition,
+  fields: webHistoryFields,
   stores: bothHomes('Library/Safari/History.db'),
   tables: ['history_items'],
   map: visitedPage,
@@ -48,6 +50,7 @@ const READING_LIST = 3
 /** Bookmarks with the path of their folder; the reading list is one of the folders. */
 export const bookmarks = rowCategory({
   ...bookmarksDefinition,
+  fields: bookmarkFields,
   stores: [{ domain: 'HomeDomain', path: 'Library/Safari/Bookmarks.db' }],
   tables: ['bookmarks'],
   map: bookmark,
@@ -96,6 +99,7 @@ function folderPath(row: Row, rows: StoreRows): string | null {
 /** Tabs that were open, private ones among them. */
 export const openTabs = rowCategory({
   ...openTabsDefinition,
+  fields: openTabFields,
   stores: [...bothHomes('Library/Safari/SafariTabs.db'), ...bothHomes('Library/Safari/BrowserState.db')],
   tables: ['tabs', 'bookmarks'],
   map: ({ values, table, standing }) => {

@@ -1,0 +1,10 @@
+import { z } from 'zod'
+import { moment, number, whole } from '../field-values.js'
+
+export const placeFields = z.strictObject({
+  latitude: number,
+  longitude: number,
+  firstAt: moment,
+  lastAt: moment,
+  pictures: whole,
+})
