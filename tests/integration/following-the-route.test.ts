@@ -76,11 +76,11 @@ const numberIn = ({ do: words }: RouteStep) => (/\bone\b/.test(words) ? 1 : Numb
 describe('the route of a job without sources', () => {
   it('leads from the backups on this computer to what was lost, and takes no step twice', async () => {
     const bench = await emptyJob()
-    expect((await jobRoute(bench.db, bench.jobId)).answer).toMatchObject({ answer: 'not found so far' })
+    expect((await jobRoute(bench.db, bench.jobId)).answer).toMatchObject({ answer: 'not-found-so-far' })
     const taken: string[] = []
     for (let i = 0; i < 20; i++) {
       const { steps, answer } = await jobRoute(bench.db, bench.jobId)
-      expect(answer.answer).not.toBe('not found')
+      expect(answer.answer).not.toBe('not-found')
       const open = steps.filter(({ action }) => ['add-backup', 'unlock', 'read'].includes(action.kind))
       const next = open[0]
       if (!next) break

@@ -188,9 +188,9 @@ export class Comparison {
       })
     })
     const should =
-      whole > 0 ? 'found' : partial > 0 ? 'found in part' : gaps || elsewhere > 0 ? 'not found so far' : 'not found'
+      whole > 0 ? 'found' : partial > 0 ? 'found-in-part' : gaps || elsewhere > 0 ? 'not-found-so-far' : 'not-found'
     // Leftovers that lost their names may match as well: they make an answer better, never worse.
-    const better = ['found', 'found in part', 'not found so far', 'not found']
+    const better = ['found', 'found-in-part', 'not-found-so-far', 'not-found']
     const leftovers = matching.rebuilt + matching.partial > 0 || matching.elsewhere > elsewhere
     if (leftovers)
       this.job.check(
@@ -201,7 +201,7 @@ export class Comparison {
       )
     else if (
       answer.answer !== should &&
-      !(should === 'not found' && answer.gaps.every(({ kind }) => kind === 'cannot-hold'))
+      !(should === 'not-found' && answer.gaps.every(({ kind }) => kind === 'cannot-hold'))
     )
       this.job.check('the answer', 'answer', `${answer.answer} (${JSON.stringify(matching)})`, should)
     else this.job.outcome.claims++

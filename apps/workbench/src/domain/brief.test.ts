@@ -2,6 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { brief as briefSchema, briefSentence } from './brief.js'
 
 describe('the brief', () => {
+  it('reads words that were stored where there are codes now', () => {
+    expect(briefSchema.parse({ owner: 'Odile', deviceState: 'does not start', syncing: 'not known' })).toMatchObject({
+      deviceState: 'does-not-start',
+      syncing: 'not-known',
+    })
+  })
+
   it('needs an owner and nothing else', () => {
     expect(briefSchema.parse({ owner: ' Odile ' })).toEqual({
       owner: 'Odile',
@@ -14,8 +21,8 @@ describe('the brief', () => {
       dueOn: null,
       retentionDays: 30,
       consent: false,
-      deviceState: 'in use',
-      syncing: 'not known',
+      deviceState: 'in-use',
+      syncing: 'not-known',
       notes: '',
     })
     expect(briefSchema.safeParse({ owner: '  ' }).success).toBe(false)

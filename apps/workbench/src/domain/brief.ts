@@ -1,13 +1,17 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
-import { CATEGORY_LABELS, DEVICE_STATES } from './labels.js'
+import { CATEGORY_LABELS, DEVICE_STATES, SYNCING } from './labels.js'
 
 // Looser than a calendar: briefs that were stored before stay readable.
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
 
 const emptyAsNull = <T extends z.ZodType>(schema: T) =>
   z.preprocess((value) => (value === '' ? null : value), schema.nullable().default(null))
+
+/** Briefs that were stored before 2026-12 hold words where there are codes now: "in use" for "in-use". */
+const code = <T extends z.ZodType>(schema: T) =>
+  z.preprocess((value) => (typeof value === 'string' ? value.replaceAll(' ', '-') : value), schema)
 
 /** What is sought, for whom, and under which conditions. Stored as JSON with its job. */
 export const brief = z
@@ -23,9 +27,9 @@ export const brief = z
     retentionDays: z.coerce.number().int().min(1).max(3650).default(30),
     consent: z.boolean().default(false),
     /** Where the device is, and in what state. */
-    deviceState: z.enum(DEVICE_STATES).default('in use'),
+    deviceState: code(z.enum(DEVICE_STATES)).default('in-use'),
     /** Whether the owner let the cloud keep copies. */
-    syncing: z.enum(['yes', 'no', 'not known']).default('not known'),
+    syncing: code(z.enum(SYNCING)).default('not-known'),
     notes: z.string().trim().max(5000).default(''),
   })
   .refine(({ lostFrom, lostTo }) => !lostFrom || !lostTo || lostFrom <= lostTo, {

@@ -2,7 +2,9 @@ import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import { type CategoryId, DEFINITIONS } from '@lumbrin/core/categories/registry'
 import type { StoreState } from '@lumbrin/core/categories/step-account'
+import type { Answer } from '@lumbrin/core/findings/answer'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
+import type { CopyReason, SightingDetail } from './finding.js'
 
 /** Kinds of sources as they stand on screen. */
 export const SOURCE_KINDS: Record<SourceKind, string> = {
@@ -52,10 +54,51 @@ export type DeviceRole = (typeof DEVICE_ROLES)[number]
 
 /** States of a device as a brief names them, each of which leads to another route. */
 export const DEVICE_STATES = [
-  'in use',
-  'put aside',
+  'in-use',
+  'put-aside',
   'locked',
-  'does not start',
+  'does-not-start',
   'erased',
-  'not here',
+  'not-here',
 ] as const satisfies readonly RouteFacts['device'][]
+
+/** The same as they stand on screen. */
+export const DEVICE_STATE_WORDS: Record<RouteFacts['device'], string> = {
+  'in-use': 'in use',
+  'put-aside': 'put aside',
+  locked: 'locked',
+  'does-not-start': 'does not start',
+  erased: 'erased',
+  'not-here': 'not here',
+}
+
+/** Whether the owner let the cloud keep copies. */
+export const SYNCING = ['not-known', 'yes', 'no'] as const
+export const SYNCING_WORDS: Record<(typeof SYNCING)[number], string> = {
+  'not-known': 'not known',
+  yes: 'yes',
+  no: 'no',
+}
+
+/** How far a brief is answered. */
+export const ANSWER_WORDS: Record<Answer, string> = {
+  found: 'Found',
+  'found-in-part': 'Found in part',
+  'not-found-so-far': 'Not found so far',
+  'not-found': 'Not found',
+}
+
+/** By what a sighting became part of its finding. */
+export const JOINED_BY_WORDS: Record<SightingDetail['joinedBy'], string> = {
+  id: 'its own id',
+  likeness: 'what it is like',
+  hand: 'hand',
+  alone: 'nothing else',
+}
+
+/** Why two pictures count as copies. */
+export const COPY_REASON_WORDS: Record<CopyReason, string> = {
+  'same-bytes': 'the same, byte by byte',
+  'looks-the-same': 'looks the same',
+  'same-name': 'has the same name; look at it',
+}

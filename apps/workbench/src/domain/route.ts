@@ -57,7 +57,7 @@ const matchingCounts = z.strictObject({
 export const jobRoute = z.strictObject({
   steps: z.array(routeStep),
   answer: z.strictObject({
-    answer: z.enum(['found', 'found in part', 'not found so far', 'not found']),
+    answer: z.enum(['found', 'found-in-part', 'not-found-so-far', 'not-found']),
     why: z.string(),
     gaps: z.array(gap),
     lookedThrough: z.array(z.string()),

@@ -36,7 +36,7 @@ export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<Job
     categories: brief.categories,
     lost: lossOf(brief),
     device: brief.deviceState,
-    syncing: brief.syncing === 'not known' ? null : brief.syncing === 'yes',
+    syncing: brief.syncing === 'not-known' ? null : brief.syncing === 'yes',
     sources,
     matching,
     hasLibrary: sources.some(({ kind }) => kind === 'cloud-library'),

@@ -14,12 +14,12 @@ const facts = (part: Partial<AnswerFacts> = {}): AnswerFacts => ({
 // docs/truth.md, rule 14.
 describe('the answer to a brief', () => {
   test.each<[Partial<AnswerFacts>, string]>([
-    [{}, 'not found'],
-    [{ gaps: [GAP] }, 'not found so far'],
-    [{ elsewhere: 2 }, 'not found so far'],
-    [{ elsewhere: 2, gaps: [GAP] }, 'not found so far'],
-    [{ partial: 1 }, 'found in part'],
-    [{ partial: 1, elsewhere: 4, gaps: [GAP] }, 'found in part'],
+    [{}, 'not-found'],
+    [{ gaps: [GAP] }, 'not-found-so-far'],
+    [{ elsewhere: 2 }, 'not-found-so-far'],
+    [{ elsewhere: 2, gaps: [GAP] }, 'not-found-so-far'],
+    [{ partial: 1 }, 'found-in-part'],
+    [{ partial: 1, elsewhere: 4, gaps: [GAP] }, 'found-in-part'],
     [{ whole: 1 }, 'found'],
     [{ whole: 1, partial: 3, elsewhere: 4, gaps: [GAP] }, 'found'],
   ])('of %j is “%s”', (part, answer) => {

@@ -1,5 +1,5 @@
 /** What the brief is answered with (docs/truth.md, rule 14). */
-export type Answer = 'found' | 'found in part' | 'not found so far' | 'not found'
+export type Answer = 'found' | 'found-in-part' | 'not-found-so-far' | 'not-found'
 
 /** Something that keeps "not found so far" from being "not found". */
 export interface Gap {
@@ -34,18 +34,18 @@ export function answerOf({ whole, partial, elsewhere, gaps, lookedThrough }: Ans
       why: `${items(whole, 'is', 'are')} gone from the device and can be handed over whole.${more}`,
     }
   if (partial > 0)
-    return { answer: 'found in part', why: `${items(partial, 'is', 'are')} gone, and only parts can be had.${more}` }
+    return { answer: 'found-in-part', why: `${items(partial, 'is', 'are')} gone, and only parts can be had.${more}` }
   const there =
     elsewhere > 0
       ? ` ${items(elsewhere, 'is', 'are')} on another device or in the account: look whether they are what is sought.`
       : ''
   if (gaps.length > 0 || elsewhere > 0)
     return {
-      answer: 'not found so far',
+      answer: 'not-found-so-far',
       why: `Nothing that matches and is gone from the device was seen so far.${there}${more}`,
     }
   return {
-    answer: 'not found',
+    answer: 'not-found',
     why: `Nothing that matches and is gone from the device is in any source. Looked through to the end: ${lookedThrough.join(', ')}.`,
   }
 }

@@ -107,10 +107,10 @@ describe('the answer for a brief', () => {
   it.each<[Partial<AnswerFacts>, string, string]>([
     [{ whole: 3, partial: 2 }, 'found', '3 matching items are gone'],
     [{ whole: 1, gaps: [gap] }, 'found', 'Not everything was looked through'],
-    [{ partial: 2 }, 'found in part', '2 matching items are gone, and only parts'],
-    [{ gaps: [gap] }, 'not found so far', 'Not everything was looked through'],
-    [{ elsewhere: 4 }, 'not found so far', '4 matching items are on another device or in the account'],
-    [{}, 'not found', 'Looked through to the end: phone (2026-11-14).'],
+    [{ partial: 2 }, 'found-in-part', '2 matching items are gone, and only parts'],
+    [{ gaps: [gap] }, 'not-found-so-far', 'Not everything was looked through'],
+    [{ elsewhere: 4 }, 'not-found-so-far', '4 matching items are on another device or in the account'],
+    [{}, 'not-found', 'Looked through to the end: phone (2026-11-14).'],
   ])('%j', (part, answer, why) => {
     expect(answerOf(facts(part))).toEqual({ answer, why: expect.stringContaining(why) })
   })

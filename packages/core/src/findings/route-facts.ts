@@ -76,7 +76,7 @@ export interface RouteFacts extends KnownPlaces {
   now: number
   categories: readonly CategoryId[]
   lost: LossWindow | null
-  device: 'in use' | 'put aside' | 'locked' | 'does not start' | 'erased' | 'not here'
+  device: 'in-use' | 'put-aside' | 'locked' | 'does-not-start' | 'erased' | 'not-here'
   /** The owner let the cloud keep copies; null: not known. */
   syncing: boolean | null
   sources: readonly RouteSource[]

@@ -72,7 +72,7 @@ export const PLACE_RULES: readonly Rule[] = [
     id: 'device-bin',
     steps: (facts) => {
       const left = binDaysLeft(facts)
-      if (left === null || !deviceReadable(facts) || facts.device === 'does not start' || deviceWasRead(facts))
+      if (left === null || !deviceReadable(facts) || facts.device === 'does-not-start' || deviceWasRead(facts))
         return []
       return [
         step({
@@ -138,7 +138,7 @@ export const PLACE_RULES: readonly Rule[] = [
   {
     id: 'device-does-not-start',
     steps: ({ device }) =>
-      device === 'does not start'
+      device === 'does-not-start'
         ? [
             step({
               do: 'Bring the device to start again without erasing, then read it.',

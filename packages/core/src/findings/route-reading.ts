@@ -20,7 +20,7 @@ export const READ_RULES: readonly Rule[] = [
   {
     id: 'preserve',
     steps: (facts) =>
-      facts.device === 'in use'
+      facts.device === 'in-use'
         ? [
             step({
               do: 'Stop using the device: flight mode on, no sync program running.',

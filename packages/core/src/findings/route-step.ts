@@ -20,7 +20,7 @@ export const named = ({ name, takenAt }: { name: string; takenAt: number | null 
 export const onlyFiles = ({ categories }: RouteFacts) =>
   categories.length > 0 && categories.every((id) => definitionOf(id).nature === 'files')
 
-export const deviceReadable = ({ device }: RouteFacts) => device !== 'erased' && device !== 'not here'
+export const deviceReadable = ({ device }: RouteFacts) => device !== 'erased' && device !== 'not-here'
 
 /** Days since the latest moment at which the loss can have happened; null: the brief names none. */
 export const sinceLoss = ({ lost, now }: RouteFacts) =>

@@ -4,7 +4,7 @@ import { useForm } from 'react-hook-form'
 import { ask, RequestError, wordsOf } from '../../api/client'
 import { ErrorBoundary } from '../../components/ErrorBoundary'
 import type { Brief } from '../../domain/brief'
-import { CATEGORY_LABELS, DEVICE_STATES } from '../../domain/labels'
+import { CATEGORY_LABELS, DEVICE_STATE_WORDS, DEVICE_STATES, SYNCING, SYNCING_WORDS } from '../../domain/labels'
 import { CrossedBrief } from './CrossedBrief'
 
 const EMPTY: Brief = {
@@ -18,8 +18,8 @@ const EMPTY: Brief = {
   dueOn: null,
   retentionDays: 30,
   consent: false,
-  deviceState: 'in use',
-  syncing: 'not known',
+  deviceState: 'in-use',
+  syncing: 'not-known',
   notes: '',
 }
 
@@ -99,14 +99,18 @@ function Form({ jobId, brief, version = null, people = [], changed }: Props) {
       <Field label="The device is" hint="what can be read depends on it">
         <select className="field" {...register('deviceState')}>
           {DEVICE_STATES.map((state) => (
-            <option key={state}>{state}</option>
+            <option key={state} value={state}>
+              {DEVICE_STATE_WORDS[state]}
+            </option>
           ))}
         </select>
       </Field>
       <Field label="Cloud keeps copies" hint="syncing was on for what is sought">
         <select className="field" {...register('syncing')}>
-          {['not known', 'yes', 'no'].map((answer) => (
-            <option key={answer}>{answer}</option>
+          {SYNCING.map((answer) => (
+            <option key={answer} value={answer}>
+              {SYNCING_WORDS[answer]}
+            </option>
           ))}
         </select>
       </Field>

@@ -1,5 +1,5 @@
 import type { Brief } from '../../domain/brief'
-import { CATEGORY_LABELS } from '../../domain/labels'
+import { CATEGORY_LABELS, DEVICE_STATE_WORDS, SYNCING_WORDS } from '../../domain/labels'
 
 const LABELS: Record<keyof Brief, string> = {
   owner: 'Owner',
@@ -30,7 +30,7 @@ export function CrossedBrief({
   takeTheirs: () => void
 }) {
   const names = Object.keys(LABELS) as (keyof Brief)[]
-  const differing = names.filter((name) => shown(mine[name]) !== shown(theirs[name]))
+  const differing = names.filter((name) => shown(name, mine) !== shown(name, theirs))
   return (
     <section aria-label="Two versions of this brief" className="notice notice-bad col-span-2" role="alert">
       <p className="mb-2 font-semibold">
@@ -50,8 +50,8 @@ export function CrossedBrief({
               <th scope="row" className="py-1 font-normal">
                 {LABELS[name]}
               </th>
-              <td className="py-1 pr-3 break-words whitespace-pre-line">{shown(mine[name])}</td>
-              <td className="py-1 break-words whitespace-pre-line">{shown(theirs[name])}</td>
+              <td className="py-1 pr-3 break-words whitespace-pre-line">{shown(name, mine)}</td>
+              <td className="py-1 break-words whitespace-pre-line">{shown(name, theirs)}</td>
             </tr>
           ))}
         </tbody>
@@ -68,7 +68,10 @@ export function CrossedBrief({
   )
 }
 
-function shown(value: Brief[keyof Brief]): string {
+function shown(name: keyof Brief, brief: Brief): string {
+  const value = brief[name]
+  if (name === 'deviceState') return DEVICE_STATE_WORDS[brief.deviceState]
+  if (name === 'syncing') return SYNCING_WORDS[brief.syncing]
   if (Array.isArray(value)) return value.map((id) => CATEGORY_LABELS[id]).join(', ') || 'nothing'
   if (typeof value === 'boolean') return value ? 'in writing' : 'not yet'
   return String(value ?? '') || 'nothing'

@@ -1,9 +1,9 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
-import type { Answer } from '@lumbrin/core/findings/answer'
 import type { Likelihood, RouteStep } from '@lumbrin/core/findings/route-facts'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { Failure } from '../../components/Failure.js'
 import { plural } from '../../domain/format'
+import { ANSWER_WORDS } from '../../domain/labels'
 import type { JobRoute } from '../../domain/route'
 import { StepAction } from './StepAction'
 
@@ -13,13 +13,6 @@ const LIKELY: Record<Likelihood, string> = {
   unlikely: 'seldom helps',
   none: 'cannot help',
 }
-const ANSWER: Record<Answer, string> = {
-  found: 'Found',
-  'found in part': 'Found in part',
-  'not found so far': 'Not found so far',
-  'not found': 'Not found',
-}
-
 interface Props {
   route: JobRoute
   jobId: number
@@ -67,7 +60,7 @@ function AnswerNote({ route: { answer, matching }, jobId, wanted }: Omit<Props, 
   return (
     <>
       <h2 className="text-lg" data-answer={answer.answer}>
-        {ANSWER[answer.answer]}
+        {ANSWER_WORDS[answer.answer]}
       </h2>
       <p className="mt-1">{answer.why}</p>
       {lost > 0 && (
@@ -77,7 +70,7 @@ function AnswerNote({ route: { answer, matching }, jobId, wanted }: Omit<Props, 
           </a>
         </p>
       )}
-      {answer.answer !== 'not found' && answer.lookedThrough.length > 0 && (
+      {answer.answer !== 'not-found' && answer.lookedThrough.length > 0 && (
         <p className="mt-2 text-sm text-soft">Looked through to the end: {answer.lookedThrough.join(', ')}.</p>
       )}
       {answer.gaps.length > 0 && (

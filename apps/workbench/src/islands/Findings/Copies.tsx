@@ -5,13 +5,7 @@ import { Failure } from '../../components/Failure.js'
 import { StandingMark } from '../../components/StandingMark'
 import type { Copy, FindingLine } from '../../domain/finding'
 import { formatBytes } from '../../domain/format'
-import { CATEGORY_LABELS } from '../../domain/labels'
-
-const REASONS: Record<Copy['reason'], string> = {
-  'same-bytes': 'the same, byte by byte',
-  'looks-the-same': 'looks the same',
-  'same-name': 'has the same name; look at it',
-}
+import { CATEGORY_LABELS, COPY_REASON_WORDS } from '../../domain/labels'
 
 /** Other places where this picture lives on, the largest first. */
 export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
@@ -60,7 +54,7 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
                 {formatBytes(copy.bytes)}
                 {index === 0 && copies.length > 1 && ', the largest'} · {CATEGORY_LABELS[copy.category]}
               </span>
-              <span className="block text-soft">{REASONS[copy.reason]}</span>
+              <span className="block text-soft">{COPY_REASON_WORDS[copy.reason]}</span>
               <span className="mt-1 flex items-center gap-3">
                 <StandingMark standing={copy.standing} label />
                 <button type="button" className="text-accent underline underline-offset-2" onClick={() => put(copy)}>

@@ -6,7 +6,7 @@ import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import type { ExplainedFinding, SightingDetail } from '../../domain/finding'
 import { formatTime } from '../../domain/format'
-import { CONTENT_STATE_WORDS } from '../../domain/labels'
+import { CONTENT_STATE_WORDS, JOINED_BY_WORDS } from '../../domain/labels'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 
@@ -133,7 +133,7 @@ function Sighting({
         {origin.domain}/{origin.path}
         {origin.offset === null ? '' : ` @ ${origin.offset}`}
       </p>
-      {split && <p className="text-soft">joined by {sighting.joinedBy}</p>}
+      {split && <p className="text-soft">joined by {JOINED_BY_WORDS[sighting.joinedBy]}</p>}
       {CONTENT_STATE_WORDS[sighting.contentState] && (
         <p>
           content: {CONTENT_STATE_WORDS[sighting.contentState]}{' '}
