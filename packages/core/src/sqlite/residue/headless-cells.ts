@@ -1,9 +1,9 @@
 import { endsVarint, readVarint, type Varint } from '../varint.js'
-import { bodySize, type Candidate, type Format, LOST, LOST_TOO, readsStrangely, readTypes } from './candidate.js'
+import { bodySize, type Candidate, LOST, LOST_TOO, readsStrangely, readTypes } from './candidate.js'
 import { likelyTypes } from './lost-types.js'
 import { CLASS, type Profile } from './profile.js'
 import { mayBeRecord } from './quick.js'
-import type { Region } from './region.js'
+import { isIndexCell, type Search } from './region.js'
 import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
 
 const varint: Varint = { value: 0, size: 0 }
@@ -13,28 +13,28 @@ const varint: Varint = { value: 0, size: 0 }
  * them depends on the length of the payload size and of the rowid; each possibility is tried.
  */
 export function* headlessCells(
-  bytes: Uint8Array,
+  search: Search,
   at: number,
-  region: Region,
-  format: Format,
   nextStart: (from: number) => number | undefined,
 ): Generator<Candidate> {
+  const { bytes, kind, format } = search
+  const isIndex = isIndexCell(kind)
   const size = (((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)) >>> 0
   const blockEnd = at + size
   // The block's header stays behind when the block is taken up into another or into the gap.
   if (size < 4 || blockEnd > format.usableSize) return
-  const headed = (region.freeblock || region.hole === true) && at === region.start
+  const headed = search.beginsAtCell && at === search.start
   if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return
   // What was freed as one block with this cell ends where a cell begins that is there still, or with the region.
-  const atBoundary = blockEnd === region.end || nextStart(blockEnd) === blockEnd
+  const atBoundary = blockEnd === search.end || nextStart(blockEnd) === blockEnd
   const known: Parts = { start: at, blockEnd, headed, atBoundary, nextStart }
-  for (let head = region.keyed ? 1 : 4; head <= (region.keyed ? 3 : 12); head++) {
-    const candidate = headerIntact(bytes, known, head, region, format)
+  for (let head = isIndex ? 1 : 4; head <= (isIndex ? 3 : 12); head++) {
+    const candidate = headerIntact(search, known, head)
     if (candidate) yield candidate
   }
   for (const profile of format.own) {
-    if (profile.table.withoutRowid !== region.keyed) continue
-    const readings = [...headerCut(bytes, known, profile, region, format)]
+    if (profile.table.withoutRowid !== isIndex) continue
+    const readings = [...headerCut(search, known, profile)]
     // One that runs into a cell that is there is none to be taken for.
     const clear = readings.filter(({ body, end }) => (nextStart(body) ?? end) >= end)
     if (!isAmbiguous(clear, profile)) yield* clear.length > 0 ? clear : readings
@@ -73,57 +73,35 @@ interface Parts {
 }
 
 /** The record's header lies whole behind the lost bytes: `head` bytes of payload size and rowid went before it. */
-function headerIntact(
-  bytes: Uint8Array,
-  parts: Parts,
-  head: number,
-  region: Region,
-  format: Format,
-): Candidate | undefined {
+function headerIntact(search: Search, parts: Parts, head: number): Candidate | undefined {
+  const { bytes, end, format } = search
   const { start, headed } = parts
   const record = start + head
-  if (head < 4 || record >= region.end || !mayBeRecord(bytes, record, region.end, -1, format.mostHeader))
-    return undefined
-  if (!readVarint(bytes, record, region.end, varint)) return undefined
+  if (head < 4 || record >= end || !mayBeRecord(bytes, record, end, -1, format.mostHeader)) return undefined
+  if (!readVarint(bytes, record, end, varint)) return undefined
   const headerSize = varint.value
-  if (headerSize < 2 || headerSize > MOST_HEADER || record + headerSize > region.end) return undefined
+  if (headerSize < 2 || headerSize > MOST_HEADER || record + headerSize > end) return undefined
   const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
   if (!types) return undefined
   const payloadSize = headerSize + bodySize(types)
   const rowidSize = head - varintSize(payloadSize)
   if (rowidSize < 1 || rowidSize > 9 || !endsVarint(bytes, start + 4, record)) return undefined
-  return endingWell(
-    complete(
-      bytes,
-      { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 },
-      region,
-      format,
-      format.telling,
-    ),
-    parts,
-    headed ? 13 : 7,
-    bytes,
-  )
+  const found = { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 }
+  return endingWell(complete(search, found, format.telling), parts, headed ? 13 : 7, bytes)
 }
 
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
-function* headerCut(
-  bytes: Uint8Array,
-  parts: Parts,
-  profile: Profile,
-  region: Region,
-  format: Format,
-): Generator<Candidate> {
+function* headerCut(search: Search, parts: Parts, profile: Profile): Generator<Candidate> {
   // The count of columns went with the header's size: only what live rows show is tried.
   const least = profile.learned ? profile.shortest : profile.leastColumns
   const ends: number[] = []
   const withEnds = { ...parts, ends }
   for (let columns = profile.columns; columns >= least; columns--) {
-    for (const lost of region.keyed && region.rows ? LOSSES_KEYED : LOSSES) {
+    for (const lost of search.kind === 'without-rowid' ? LOSSES_WITHOUT_ROWID : LOSSES) {
       if (lost.types >= columns) continue
-      const rest = readCount(bytes, parts.start + 4, region.end, columns - lost.types)
+      const rest = readCount(search.bytes, parts.start + 4, search.end, columns - lost.types)
       if (!rest) continue
-      for (const candidate of cutRecord(bytes, withEnds, profile, lost, rest, region, format)) {
+      for (const candidate of cutRecord(search, withEnds, profile, lost, rest)) {
         // Without live rows to learn from, a reading with one type more lost may end there as well.
         if (!profile.learned) ends.push(candidate.end)
         yield candidate
@@ -143,20 +121,19 @@ const LOSSES: readonly Loss[] = [
   { types: 1, bytes: 1 },
 ]
 // Without a rowid in between, the four bytes reach further into the header.
-const LOSSES_KEYED: readonly Loss[] = [...LOSSES, { types: 1, bytes: 2 }, { types: 2, bytes: 2 }]
+const LOSSES_WITHOUT_ROWID: readonly Loss[] = [...LOSSES, { types: 1, bytes: 2 }, { types: 2, bytes: 2 }]
 
 // The longest value whose type takes one byte.
 const SHORT_VALUE = 57
 
 function* cutRecord(
-  bytes: Uint8Array,
+  search: Search,
   parts: Parts & { ends: readonly number[] },
   profile: Profile,
   lost: Loss,
   rest: { types: number[]; end: number },
-  region: Region,
-  format: Format,
 ): Generator<Candidate> {
+  const { bytes, kind, format } = search
   const { start, blockEnd, headed, nextStart } = parts
   const known = bodySize(rest.types)
   const only = [profile]
@@ -172,7 +149,7 @@ function* cutRecord(
   const ends =
     open === 0
       ? [least]
-      : [blockEnd, nextStart(least) ?? blockEnd, region.end, blockBefore(bytes, least, parts, region), ...parts.ends]
+      : [blockEnd, nextStart(least) ?? blockEnd, search.end, blockBefore(search, least, parts), ...parts.ends]
   const lostSizes = new Set(ends.map((end) => end - rest.end - known))
   for (const lostSize of lostSizes) {
     if (lostSize < 0 || (open === 1 && lostSize > SHORT_VALUE !== lost.bytes > 1)) continue
@@ -180,11 +157,11 @@ function* cutRecord(
     if (open === 1 && holdsNumbers(profile, 0) && !NUMBER_SIZES.has(lostSize)) continue
     const payloadSize = headerSize + lostSize + known
     const rowidSize = head - varintSize(payloadSize)
-    if (region.keyed ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
+    if (isIndexCell(kind) ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
     const record = start + head
     const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
     const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
-    const read = (what: Found) => endingWell(complete(bytes, what, region, format, only), parts, bits, bytes)
+    const read = (what: Found) => endingWell(complete(search, what, only), parts, bits, bytes)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
     // A block that lost its tail gives lost values a size that is too small: the next ones begin in the midst of them.
@@ -241,8 +218,8 @@ function endingWell(
 }
 
 /** Where, not far behind an offset, a block lay that was freed before this one and ends with it. */
-function blockBefore(bytes: Uint8Array, from: number, { blockEnd }: Parts, region: Region): number {
-  const to = Math.min(from + 2 * SHORT_VALUE, region.end - 4)
+function blockBefore({ bytes, end }: Search, from: number, { blockEnd }: Parts): number {
+  const to = Math.min(from + 2 * SHORT_VALUE, end - 4)
   for (let at = from; at <= to; at++) if (endsBlock(bytes, at, blockEnd)) return at
   return blockEnd
 }

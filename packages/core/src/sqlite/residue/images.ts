@@ -7,7 +7,7 @@ import type { Place } from '../values.js'
 import { endsVarint } from '../varint.js'
 import { type Frame, readFrame, type WriteAheadLog } from '../wal.js'
 import type { Format } from './candidate.js'
-import type { Region } from './region.js'
+import { type CellKind, isIndexCell, type Region } from './region.js'
 
 /** A page's bytes as they stand, or stood, somewhere. */
 export interface PageImage {
@@ -148,8 +148,8 @@ export interface Leftovers {
   /** Pointers whose count was overwritten: how many of the first ones were valid is not known. */
   former: number[]
   regions: Region[]
-  /** The cells that the pointers name are those of a tree of rows without rowid. */
-  keyed: boolean
+  /** Of the cells that the pointers name. */
+  cells: CellKind
   kind: Place['kind']
 }
 
@@ -158,9 +158,10 @@ const NO_POINTERS: number[] = []
 const LEAST_CELL = 4
 
 // The byte that says of which kind a page is was overwritten.
-const OF_EITHER_KIND = { freeblock: false, keyed: false, either: true } as const
+const ANY_SPACE = { space: 'unallocated', beginsAtCell: false } as const
+const OF_EITHER_TREE = { ...ANY_SPACE, kinds: ['table', 'index'] } as const
 
-const NOTHING: Leftovers = { pointers: [], former: [], regions: [], keyed: false, kind: 'other' }
+const NOTHING: Leftovers = { pointers: [], former: [], regions: [], cells: 'table', kind: 'other' }
 
 type PageBounds = Pick<Format, 'usableSize' | 'pageCount'>
 
@@ -176,14 +177,15 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
     const start = trunkEnd(bytes, usableSize)
     const former = formerPointers(bytes, start, usableSize)
     const end = beforeSteps(bytes, start, usableSize, pageCount)
-    return { pointers: [], former, regions: [{ ...OF_EITHER_KIND, start, end }], keyed: false, kind }
+    return { pointers: [], former, regions: [{ ...OF_EITHER_TREE, start, end }], cells: 'table', kind }
   }
   const index = parsed.type === PAGE_TYPE.leafIndex || parsed.type === PAGE_TYPE.interiorIndex
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
-  const keyed = index && (image.owner?.withoutRowid === true || !image.shown)
+  const withoutRowid = image.owner?.withoutRowid === true
+  const ofIndex = withoutRowid ? 'without-rowid' : 'index'
   // The counters of SQLite's own table look like a short row of any other one.
-  const wholeOnly = (index && !keyed) || (image.shown && image.owner?.name === 'sqlite_sequence')
-  const rows = image.owner?.withoutRowid === true
+  const wholeOnly = (index && image.shown && !withoutRowid) || (image.shown && image.owner?.name === 'sqlite_sequence')
+  const cells: CellKind = wholeOnly ? 'whole-table' : index ? ofIndex : 'table'
   // The cells of such a page lead to others, and hold no row.
   const interior = parsed.type === PAGE_TYPE.interiorTable
   const start = parsed.pointersEnd
@@ -194,21 +196,21 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
   // A page is emptied by setting its count to zero; its pointers stay.
   const former = parsed.cells.length === 0 ? pointersOfEmptied(bytes, start, usableSize) : NO_POINTERS
   // What lies there from before may have been of a tree of the other kind.
-  const kindOfGap = image.shown && !wholeOnly ? { keyed: false, either: true } : { keyed }
-  const gap = { start, end, freeblock: false, rows, wholeOnly, ...kindOfGap }
+  const kinds: Region['kinds'] = image.shown && !wholeOnly ? ['table', ofIndex] : [cells]
+  const gap: Region = { ...ANY_SPACE, start, end, kinds }
   if (image.shown || interior || wholeOnly) {
     // What was freed on a page of a tree was of that tree: an entry of an index, a step to another page.
     const ofRows = !wholeOnly && !interior
-    const regions = ofRows ? freeblocks(bytes, parsed.firstFreeblock, usableSize, { keyed, rows, wholeOnly }) : []
+    const regions = ofRows ? freeblocks(bytes, parsed.firstFreeblock, usableSize, cells) : []
     if (gap.end - gap.start >= LEAST_CELL) regions.push(gap)
     // Those of a tree of rows without rowid may name steps to other pages, which look like short rows.
-    return { pointers: NO_POINTERS, former: ofRows && !keyed ? former : NO_POINTERS, regions, keyed, kind }
+    return { pointers: NO_POINTERS, former: ofRows && !isIndexCell(cells) ? former : NO_POINTERS, regions, cells, kind }
   }
   // Rows without rowid stand on interior pages too, each behind the number of a page.
   const pointers = parsed.type === PAGE_TYPE.interiorIndex ? parsed.cells.map((at) => at + 4) : parsed.cells
   // What lies between the cells is found once the cells are known.
   const last = former.length > 0 ? beforeSteps(bytes, start, usableSize, pageCount) : usableSize
-  return { pointers, former, regions: [{ ...gap, end: last }], keyed, kind }
+  return { pointers, former, regions: [{ ...gap, end: last }], cells, kind }
 }
 
 // The number of a page, and a rowid of at most four bytes.
@@ -268,19 +270,14 @@ function kindOf({ file, use, shown }: PageImage): Place['kind'] {
   return shown ? 'gap' : 'other'
 }
 
-function freeblocks(
-  bytes: Uint8Array,
-  first: number,
-  usableSize: number,
-  { keyed, rows, wholeOnly }: Required<Pick<Region, 'keyed' | 'rows' | 'wholeOnly'>>,
-): Region[] {
+function freeblocks(bytes: Uint8Array, first: number, usableSize: number, kind: CellKind): Region[] {
   const blocks: Region[] = []
   // Blocks stand in the order of their offsets; one that points back would never end.
   for (let at = first, last = 0; at > last && at + 4 <= usableSize; ) {
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
     if (size < 4 || at + size > usableSize) break
-    blocks.push({ start: at, end: at + size, freeblock: true, keyed, rows, wholeOnly })
+    blocks.push({ start: at, end: at + size, space: 'freeblock', beginsAtCell: true, kinds: [kind] })
     last = at
     at = next
   }

@@ -2,6 +2,7 @@ import { type BtreePage, PAGE_TYPE } from '../btree.js'
 import { type Candidate, type Format, withProfiles } from './candidate.js'
 import type { Leftovers, PageImage } from './images.js'
 import { CLASS, classOf, Learner, type Profile, profileOf } from './profile.js'
+import { type CellKind, isIndexCell, pageSearch, type Search } from './region.js'
 import { unknownTable } from './unknown.js'
 import { wholeCell } from './whole-cell.js'
 
@@ -17,14 +18,14 @@ export function namedCells(
   const named = cellsNamed(image, leftovers, format)
   if (named.length === 0) return { named, taught: format }
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
-  const taught = table ? taughtFormat(image, named, table, format) : withUnknown(image, named, leftovers.keyed, format)
+  const taught = table ? taughtFormat(image, named, table, format) : withUnknown(image, named, leftovers.cells, format)
   // What the page teaches speaks for its own cells too.
   return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
 }
 
 function cellsNamed(image: PageImage, leftovers: Leftovers, format: Format): Candidate[] {
-  const { pointers, keyed } = leftovers
-  return pointers.length > 0 ? pointedCells(image, pointers, keyed, format) : formerCells(image, leftovers, format)
+  const { pointers, cells } = leftovers
+  return pointers.length > 0 ? pointedCells(image, pointers, cells, format) : formerCells(image, leftovers, format)
 }
 
 /** No live row says what is usual in an emptied or dropped table; the cells that are named on its own page do. */
@@ -37,10 +38,10 @@ function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], t
 }
 
 /** Of a dropped table that is not known at all, its own cells tell what others on their page look like. */
-function withUnknown({ page, bytes }: PageImage, named: readonly Candidate[], keyed: boolean, format: Format): Format {
+function withUnknown({ page, bytes }: PageImage, named: readonly Candidate[], kind: CellKind, format: Format): Format {
   const count = mostFrequent(named.map(({ types }) => types.length)) ?? 0
   const alike = named.filter(({ types }) => types.length === count)
-  const profile = profileOf(unknownTable(count, keyed), true)
+  const profile = profileOf(unknownTable(count, isIndexCell(kind)), true)
   const learner = new Learner({ ...profile, leastColumns: count })
   learner.see(pageOf(page, bytes, alike, profile), format.usableSize)
   const taught = { ...learner.profile(), leastColumns: count }
@@ -58,11 +59,11 @@ export function pageOf(number: number, bytes: Uint8Array, named: readonly Candid
  * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
  * belonged to a table that was dropped; one of an index tree only if its cells are no entries of an index.
  */
-function pointedCells(image: PageImage, pointers: readonly number[], keyed: boolean, format: Format): Candidate[] {
-  const rows = image.owner?.withoutRowid === true
-  const region = { start: 0, end: format.usableSize, freeblock: false, keyed, rows }
-  const cells = pointers.map((at) => wholeCell(image.bytes, at, region, format, true))
-  const ofDropped = cells.every((cell) => cell && !cell.cut) && !(keyed && mayBeIndex(cells))
+function pointedCells(image: PageImage, pointers: readonly number[], kind: CellKind, format: Format): Candidate[] {
+  const known = kind === 'index' && image.owner?.withoutRowid === true ? 'without-rowid' : kind
+  const search = pageSearch(image.bytes, format.usableSize, known, format)
+  const cells = pointers.map((at) => wholeCell(search, at, true))
+  const ofDropped = cells.every((cell) => cell && !cell.cut) && !(isIndexCell(kind) && mayBeIndex(cells))
   return cells.flatMap((cell) => {
     if (!cell || cell.cut || (cell.fits.length === 0 && !ofDropped)) return []
     return [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
@@ -79,13 +80,16 @@ const LEAST_SHARE = 0.2
  * The cells of a page whose count of pointers was overwritten. Up to the first that names no whole cell, or bytes of
  * another's, pointers are as good as they were; those behind may be older, or their cells may have been freed.
  */
-function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, format: Format): Candidate[] {
+function formerCells(image: PageImage, { former, regions, cells: usual }: Leftovers, format: Format): Candidate[] {
   if (former.length < LEAST_FORMER) return []
-  const kinds = regions.some((region) => region.either) ? [false, true] : [keyed]
+  const kinds: readonly CellKind[] = regions.find((region) => region.kinds.length > 1)?.kinds ?? [usual]
   const end = Math.max(...regions.map((region) => region.end))
   const [best = []] = kinds
     .map((kind) => {
-      const { pointers, sure } = wholeNamed(image, former, { keyed: kind, end }, format)
+      const { pointers, sure } = wholeNamed(
+        former,
+        pageSearch(image.bytes, end, isIndexCell(kind) ? 'index' : kind, format),
+      )
       const cells = pointedCells(image, pointers, kind, format)
       return cells.map((cell) => (sure.has(cell.start) ? cell : { ...cell, bits: cell.bits - 12, intact: false }))
     })
@@ -94,18 +98,12 @@ function formerCells(image: PageImage, { former, regions, keyed }: Leftovers, fo
 }
 
 /** The pointers that name whole cells, none over another, and where the cells of the first ones begin. */
-function wholeNamed(
-  image: PageImage,
-  former: readonly number[],
-  { keyed, end }: { keyed: boolean; end: number },
-  format: Format,
-) {
-  const region = { start: 0, end, freeblock: false, keyed, rows: false }
-  const taken = new Uint8Array(format.usableSize)
+function wholeNamed(former: readonly number[], search: Search) {
+  const taken = new Uint8Array(search.format.usableSize)
   const pointers: number[] = []
   const sure = new Set<number>()
   for (const at of former) {
-    const cell = wholeCell(image.bytes, at, region, format, true)
+    const cell = wholeCell(search, at, true)
     if (!cell || cell.cut || taken.subarray(cell.start, cell.end).includes(1)) continue
     taken.fill(1, cell.start, cell.end)
     if (sure.size === pointers.length && former[sure.size] === at) sure.add(at)

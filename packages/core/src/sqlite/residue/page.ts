@@ -4,8 +4,8 @@ import { type Candidate, type Format, LOST_TOO, withProfiles } from './candidate
 import { leftoversOf, type PageImage } from './images.js'
 import { mostFrequent, namedCells } from './named-cells.js'
 import type { Profile } from './profile.js'
-import type { Region } from './region.js'
-import { settleRegion } from './settle.js'
+import type { CellKind, Region } from './region.js'
+import { cellsOf } from './schedule.js'
 import { areStrangers } from './strangers.js'
 import { isUnknown } from './unknown.js'
 
@@ -26,15 +26,17 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const all: { candidate: Candidate; kind: Place['kind'] }[] = named.map((candidate) => ({ candidate, kind }))
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile.table ?? []))
   // Cells that a page's pointers name tell of which kind its others are, and by which table what is cut can be read.
-  const kindred = table ? { either: false, keyed: table.withoutRowid, rows: table.withoutRowid } : {}
+  const kindred: Partial<Region> = table ? { kinds: [table.withoutRowid ? 'without-rowid' : 'table'] } : {}
   const own = table ? taught.own.filter(isOf(table)) : taught.own
   const general = { ...taught, own }
   // What is freed on a page of a table was a row of that table; the gap may hold what was there before.
   const { owner } = image
   const ofOwner = image.shown && owner ? withProfiles(general, (profiles) => profiles.filter(isOf(owner))) : general
   for (const region of named.length === 0 ? regions : regions.flatMap((one) => between({ ...one, ...kindred }, named)))
-    for (const candidate of cellsIn(image.bytes, region, region.freeblock ? ofOwner : general).filter(isTellable))
-      all.push({ candidate, kind: region.freeblock ? 'freeblock' : kind })
+    for (const candidate of cellsIn(image.bytes, region, region.space === 'freeblock' ? ofOwner : general).filter(
+      isTellable,
+    ))
+      all.push({ candidate, kind: region.space === 'freeblock' ? 'freeblock' : kind })
   if (all.length === 0) return []
   const found = withoutStrangers(image, all)
   const ambiguous = 2
@@ -75,10 +77,13 @@ const isOf = (table: Table) => (profile: Profile) => profile.table === table
 
 /** The cells of a region: of a page whose kind is not known, those for which there is more evidence. */
 function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
-  const cells = settleRegion(bytes, region, format)
-  if (!region.either || !format.profiles.some(({ table }) => table.withoutRowid)) return cells
-  const keyed = settleRegion(bytes, { ...region, keyed: true }, format)
-  return bitsOf(keyed) > bitsOf(cells) ? keyed : cells
+  const { kinds, ...part } = region
+  const cellsOfKind = (kind: CellKind) => cellsOf({ ...part, bytes, kind, format })
+  const [first, ...others] = kinds
+  const worth = format.profiles.some(({ table }) => table.withoutRowid) ? others : []
+  return worth
+    .map(cellsOfKind)
+    .reduce((best, cells) => (bitsOf(cells) > bitsOf(best) ? cells : best), cellsOfKind(first))
 }
 
 /** With two types lost and nothing to tell their values apart, not even the rest is sure enough to be told. */
@@ -92,12 +97,13 @@ function between(region: Region, cells: readonly Candidate[]): Region[] {
     .filter((cell) => cell.start < region.end && cell.end > region.start)
     .sort((a, b) => a.start - b.start)
   const free: Region[] = []
+  const beginsAtCell = (at: number) => region.beginsAtCell || at > region.start
   let start = region.start
   for (const cell of inside) {
-    if (cell.start > start) free.push({ ...region, start, end: cell.start, hole: start > region.start })
+    if (cell.start > start) free.push({ ...region, start, end: cell.start, beginsAtCell: beginsAtCell(start) })
     start = Math.max(start, cell.end)
   }
-  if (start < region.end) free.push({ ...region, start, hole: start > region.start })
+  if (start < region.end) free.push({ ...region, start, beginsAtCell: beginsAtCell(start) })
   return free
 }
 

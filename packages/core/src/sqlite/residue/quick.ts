@@ -1,5 +1,4 @@
-import type { Format } from './candidate.js'
-import type { Region } from './region.js'
+import { isIndexCell, type Search } from './region.js'
 
 /**
  * The inner loop of the search for cells: a test that costs nanoseconds and lets nearly nothing through that is no cell.
@@ -9,17 +8,16 @@ import type { Region } from './region.js'
 const SMALL = Uint8Array.of(0, 1, 2, 3, 4, 6, 8, 8, 0, 0)
 
 /**
- * Every offset from `start` to `end` where a cell could begin: whole, or (unless `wholeOnly`) with a freeblock's header
+ * Every offset from `start` to `end` where a cell could begin: whole, or (unless only whole ones count) with a freeblock's header
  * over its first four bytes. Writes them into `out`, in ascending order, and gives their count.
  */
 export function likelyStarts(
-  bytes: Uint8Array,
-  { start, end, keyed, wholeOnly }: Region,
-  { usableSize, mostHeader }: Format,
+  { bytes, start, end, kind, format: { usableSize, mostHeader } }: Search,
   out: Uint16Array,
 ): number {
   let count = 0
-  const lastFreed = wholeOnly ? -1 : end - 9
+  const isIndex = isIndexCell(kind)
+  const lastFreed = kind === 'whole-table' ? -1 : end - 9
   // Below, four bytes are read ahead of every offset; what a region's last bytes begin is no cell.
   const last = Math.min(end, bytes.length - 3)
   for (let at = start; at < last; at++) {
@@ -29,7 +27,7 @@ export function likelyStarts(
     if (next === 0 && size === 0) continue
     const freed =
       at <= lastFreed && size >= 4 && at + size <= usableSize && (next === 0 || (next > at && next < usableSize))
-    if (freed || mayBeCell(bytes, at, end, keyed, mostHeader)) out[count++] = at
+    if (freed || mayBeCell(bytes, at, end, isIndex, mostHeader)) out[count++] = at
   }
   return count
 }
@@ -72,7 +70,7 @@ export function mayBeRecord(bytes: Uint8Array, at: number, end: number, size: nu
 }
 
 /** Whether a whole cell could begin at `at`: payload size, rowid (of a table), and a record of just that size. */
-export function mayBeCell(bytes: Uint8Array, at: number, end: number, keyed: boolean, mostHeader: number): boolean {
+export function mayBeCell(bytes: Uint8Array, at: number, end: number, isIndex: boolean, mostHeader: number): boolean {
   let size = bytes[at] as number
   let cursor = at + 1
   if (size >= 0x80) {
@@ -84,7 +82,7 @@ export function mayBeCell(bytes: Uint8Array, at: number, end: number, keyed: boo
     }
   }
   if (size < 2) return false
-  if (!keyed) {
+  if (!isIndex) {
     let count = 0
     while (((bytes[cursor++] as number) & 0x80) !== 0) if (++count >= 9) return false
   }

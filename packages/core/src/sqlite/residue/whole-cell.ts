@@ -1,7 +1,7 @@
 import { readVarint, type Varint, varint64 } from '../varint.js'
-import { bodySize, type Candidate, type Format, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
+import { bodySize, type Candidate, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
 import type { Profile } from './profile.js'
-import type { Region } from './region.js'
+import { isIndexCell, type Search } from './region.js'
 
 const varint: Varint = { value: 0, size: 0 }
 // Header sizes of records: tables of a thousand columns do not occur.
@@ -11,41 +11,31 @@ export const MOST_HEADER = 4096
  * A whole cell at `at`: payload size, rowid and record header agree with each other and with a table; with `anyTable`
  * also where it fits none that is known.
  */
-export function wholeCell(
-  bytes: Uint8Array,
-  at: number,
-  region: Region,
-  format: Format,
-  anyTable = false,
-): Candidate | undefined {
-  if (!readVarint(bytes, at, region.end, varint)) return undefined
+export function wholeCell(search: Search, at: number, anyTable = false): Candidate | undefined {
+  const { bytes, end, kind, format } = search
+  const isIndex = isIndexCell(kind)
+  if (!readVarint(bytes, at, end, varint)) return undefined
   const payloadSize = varint.value
   if (payloadSize < 2) return undefined
   const longSize = varint.size > 1
   let record = at + varint.size
   let rowidSize = 0
-  if (!region.keyed) {
-    if (!readVarint(bytes, record, region.end, varint)) return undefined
+  if (!isIndex) {
+    if (!readVarint(bytes, record, end, varint)) return undefined
     rowidSize = varint.size
     record += rowidSize
   }
-  if (!readVarint(bytes, record, region.end, varint)) return undefined
+  if (!readVarint(bytes, record, end, varint)) return undefined
   const headerSize = varint.value
-  if (headerSize < 2 || headerSize > payloadSize || headerSize > MOST_HEADER || record + headerSize > region.end)
+  if (headerSize < 2 || headerSize > payloadSize || headerSize > MOST_HEADER || record + headerSize > end)
     return undefined
   const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
   if (!types || headerSize + bodySize(types) !== payloadSize) return undefined
-  const rowid = region.keyed ? null : varint64(bytes, record - rowidSize, record).value
-  const candidate = complete(
-    bytes,
-    { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 },
-    region,
-    format,
-    format.profiles,
-    anyTable,
-  )
+  const rowid = isIndex ? null : varint64(bytes, record - rowidSize, record).value
+  const found = { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 }
+  const candidate = complete(search, found, format.profiles, anyTable)
   // Payload size and header size each had to be right to the byte; a longer size is right more rarely.
-  if (candidate) candidate.bits += 14 + (longSize ? 6 : 0) + (candidate.end <= region.end ? 0 : -4)
+  if (candidate) candidate.bits += 14 + (longSize ? 6 : 0) + (candidate.end <= end ? 0 : -4)
   return candidate
 }
 
@@ -65,23 +55,21 @@ const LEAST_FIT = -2
 
 /** A candidate from its parts; undefined: it fits none of the tables (unless it may be of any), or cannot lie here. */
 export function complete(
-  bytes: Uint8Array,
+  { bytes, end: limit, kind, format }: Search,
   found: Found,
-  region: Region,
-  format: Format,
   profiles: readonly Profile[],
   anyTable = false,
 ): Candidate | undefined {
-  const place = placeOf(bytes, found.record, found.payloadSize, !region.keyed, region.end, format)
+  const isIndex = isIndexCell(kind)
+  const place = placeOf(bytes, found.record, found.payloadSize, !isIndex, limit, format)
   if (!place) return undefined
-  const cut = place.end > region.end
-  const end = Math.min(place.end, region.end)
+  const cut = place.end > limit
+  const end = Math.min(place.end, limit)
   const { start, types, body, payloadSize, rowid, lostSize } = found
   const fits: Candidate['fits'] = []
   for (const profile of profiles) {
     // Entries of an ordinary index look like short rows of a table without rowids: only full ones count.
-    if (profile.table.withoutRowid !== region.keyed || (region.keyed && !region.rows && types.length < profile.columns))
-      continue
+    if (profile.table.withoutRowid !== isIndex || (kind === 'index' && types.length < profile.columns)) continue
     const bits = fitTypes(profile, types)
     if (bits === undefined) continue
     const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format)

@@ -4,7 +4,7 @@ import { headlessCells, readCount } from './headless-cells.js'
 import { firstImpossible } from './impossible.js'
 import type { Profile } from './profile.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
-import type { Region } from './region.js'
+import { isIndexCell, type Search } from './region.js'
 import { wholeCell } from './whole-cell.js'
 
 const varint: Varint = { value: 0, size: 0 }
@@ -25,12 +25,13 @@ const BEST = new Float64Array(65536 + 1)
 const CHOSEN = new Array<Candidate | undefined>(65536 + 1).fill(undefined)
 
 /**
- * The cells of a region: every place is tried, and of those that overlap the set with the most evidence wins, so that
- * no byte is claimed twice. Works from the region's end to its start, since a cell's end says more than its start.
+ * The cells of a region: every offset is tried, and of candidates that overlap the set with the most evidence wins, so that
+ * no byte is claimed twice. Weighted interval scheduling by dynamic programming (Kleinberg and Tardos, Algorithm Design,
+ * section 6.1), from the region's end to its start, since a cell's end says more than its start.
  */
-export function settleRegion(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
-  const length = region.end - region.start
-  const starts = length < 4 ? 0 : likelyStarts(bytes, region, format, STARTS)
+export function cellsOf(search: Search): Candidate[] {
+  const length = search.end - search.start
+  const starts = length < 4 ? 0 : likelyStarts(search, STARTS)
   if (starts === 0) return []
   // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
   const best = BEST.subarray(0, length + 1)
@@ -39,29 +40,29 @@ export function settleRegion(bytes: Uint8Array, region: Region, format: Format):
   best[length] = 0
   chosen.fill(undefined, 0, length + 1)
   const nextStart = (from: number): number | undefined => {
-    const start = from - region.start
+    const start = from - search.start
     for (let offset = start; offset < Math.min(start + NEXT_WITHIN, length); offset++)
-      if (chosen[offset]) return region.start + offset
+      if (chosen[offset]) return search.start + offset
     return undefined
   }
   for (let i = starts - 1; i >= 0; i--) {
     const at = STARTS[i] as number
-    const offset = at - region.start
+    const offset = at - search.start
     best.fill(best[filled] as number, offset, filled)
     filled = offset
-    for (const found of candidatesAt(bytes, at, region, format, nextStart)) {
-      const candidate = withoutOverwritten(found, region, bytes, format, chosen, best)
+    for (const found of candidatesAt(search, at, nextStart)) {
+      const candidate = withoutOverwritten(search, found, chosen, best)
       if (!candidate) continue
-      const bits = candidate.bits + (endsAtCell(candidate, region, chosen, best) ? ADJACENT_BITS : 0)
-      if (bits < leastBits(candidate, region)) continue
-      const total = bits + (best[candidate.end - region.start] as number)
+      const bits = candidate.bits + (endsAtCell(search, candidate, chosen, best) ? ADJACENT_BITS : 0)
+      if (bits < leastBits(search, candidate)) continue
+      const total = bits + (best[candidate.end - search.start] as number)
       if (total <= (best[offset] as number)) continue
       best[offset] = total
       chosen[offset] = candidate
     }
   }
   best.fill(best[filled] as number, 0, filled)
-  return pick(best, chosen, region)
+  return pick(search, best, chosen)
 }
 
 // So many bits a head among values must have.
@@ -78,7 +79,7 @@ function headInside(
 ): number | undefined {
   const profile = fits[0]?.profile
   if (!profile) return undefined
-  if (profile.table.withoutRowid) return keyedHeadInside(bytes, { body, end, cut }, profile, pageCount)
+  if (profile.table.withoutRowid) return indexHeadInside(bytes, { body, end, cut }, profile, pageCount)
   // Its last types may be overwritten too.
   const columns = Math.ceil(profile.columns * 0.75)
   for (let at = body; at < end; at++) {
@@ -95,7 +96,7 @@ function headInside(
 }
 
 /** The same of a table without rowids: a head whose payload size is just that of its header and values. */
-function keyedHeadInside(
+function indexHeadInside(
   bytes: Uint8Array,
   { body, end, cut }: Pick<Candidate, 'body' | 'end' | 'cut'>,
   profile: Profile,
@@ -113,13 +114,13 @@ function keyedHeadInside(
     const head = readCount(bytes, record + 1, record + header, profile.columns)
     if (!head || head.end !== record + header || payload !== header + bodySize(head.types)) continue
     if ((fitTypes(profile, head.types) ?? 0) <= 0) continue
-    return startOfKeyed(bytes, at, body, pageCount)
+    return startOfIndexCell(bytes, at, body, pageCount)
   }
   return undefined
 }
 
 /** On an interior page the number of another one stands before a cell's payload size. */
-const startOfKeyed = (bytes: Uint8Array, at: number, body: number, pageCount: number): number =>
+const startOfIndexCell = (bytes: Uint8Array, at: number, body: number, pageCount: number): number =>
   isPageNumber(bytes, at - 4, pageCount) ? Math.max(body, at - 4) : at
 
 function isPageNumber(bytes: Uint8Array, at: number, pageCount: number): boolean {
@@ -139,8 +140,8 @@ function skipVarint(bytes: Uint8Array, at: number): number {
 }
 
 /** Where no live row says what is usual, or where index entries lie, more is asked for. */
-function leastBits({ fits }: Candidate, region: Region): number {
-  if (region.wholeOnly) return LEAST_BITS_AMONG_INDEX
+function leastBits({ kind }: Search, { fits }: Candidate): number {
+  if (kind === 'whole-table') return LEAST_BITS_AMONG_INDEX
   return fits[0]?.profile.learned ? LEAST_BITS : LEAST_BITS + 5
 }
 
@@ -152,25 +153,27 @@ const OVERWRITTEN_BITS = 34
  * Undefined: too little is left of it.
  */
 function withoutOverwritten(
+  search: Search,
   candidate: Candidate,
-  region: Region,
-  bytes: Uint8Array,
-  format: Format,
   chosen: readonly (Candidate | undefined)[],
   best: Float64Array,
 ): Candidate | undefined {
-  const from = candidate.start + 1 - region.start
-  const inside = (best[from] as number) - (best[candidate.end - region.start] as number)
-  const cell = inside < OVERWRITTEN_BITS ? undefined : region.start + firstPicked(from, chosen, best)
+  const { bytes, format } = search
+  const from = candidate.start + 1 - search.start
+  const inside = (best[from] as number) - (best[candidate.end - search.start] as number)
+  const cell = inside < OVERWRITTEN_BITS ? undefined : search.start + firstPicked(from, chosen, best)
   // Both claim the bytes of the head: one of them is none.
   if (cell !== undefined && cell < candidate.body) return inside > candidate.bits ? undefined : candidate
   const impossible = firstImpossible(bytes, candidate, format)
   // A head that is there was written with its values; one that is lost may be none.
   if (impossible !== undefined && candidate.headLost) return undefined
-  const freed = freedInside(bytes, candidate, region)
+  const freed = freedInside(search, candidate)
   // Behind such a header stands what is left of the later cell's head: letters say that there was none.
   const later = freed !== undefined && impossible === undefined && isInText(candidate, freed + 4) ? undefined : freed
-  const over = cell !== undefined && region.keyed ? startOfKeyed(bytes, cell, candidate.body, format.pageCount) : cell
+  const over =
+    cell !== undefined && isIndexCell(search.kind)
+      ? startOfIndexCell(bytes, cell, candidate.body, format.pageCount)
+      : cell
   const end = over ?? later ?? headInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
@@ -185,11 +188,11 @@ function firstPicked(from: number, chosen: readonly (Candidate | undefined)[], b
 }
 
 /** A freeblock's header among the values, whose block ends where the cell or its region does: a later cell lay there. */
-function freedInside(bytes: Uint8Array, { body, end, cut }: Candidate, region: Region): number | undefined {
+function freedInside({ bytes, end: limit }: Search, { body, end, cut }: Candidate): number | undefined {
   if (cut) return undefined
-  for (let at = body; at < end && at + 4 <= region.end; at++) {
+  for (let at = body; at < end && at + 4 <= limit; at++) {
     const size = ((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)
-    if (at + size !== region.end && (at + size !== end || size <= 8)) continue
+    if (at + size !== limit && (at + size !== end || size <= 8)) continue
     const next = ((bytes[at] as number) << 8) | (bytes[at + 1] as number)
     if (next === 0 || (next >= at + size && next < bytes.length)) return at
   }
@@ -211,44 +214,37 @@ type NextStart = (from: number) => number | undefined
 
 const NONE: readonly Candidate[] = []
 
-function candidatesAt(
-  bytes: Uint8Array,
-  at: number,
-  region: Region,
-  format: Format,
-  nextStart: NextStart,
-): readonly Candidate[] {
-  const whole = mayBeCell(bytes, at, region.end, region.keyed, format.mostHeader)
-    ? wholeCell(bytes, at, region, format)
-    : undefined
-  const freed = !region.wholeOnly && at + 8 < region.end && mayBeFreed(bytes, at, format.usableSize)
+function candidatesAt(search: Search, at: number, nextStart: NextStart): readonly Candidate[] {
+  const { bytes, end, kind, format } = search
+  const whole = mayBeCell(bytes, at, end, isIndexCell(kind), format.mostHeader) ? wholeCell(search, at) : undefined
+  const freed = kind !== 'whole-table' && at + 8 < end && mayBeFreed(bytes, at, format.usableSize)
   if (!freed) return whole ? [whole] : NONE
-  const headless = [...headlessCells(bytes, at, region, format, nextStart)]
+  const headless = [...headlessCells(search, at, nextStart)]
   return whole ? [whole, ...headless] : headless
 }
 
 function endsAtCell(
+  search: Search,
   candidate: Candidate,
-  region: Region,
   chosen: readonly (Candidate | undefined)[],
   best: Float64Array,
 ): boolean {
   if (candidate.cut) return false
-  const from = candidate.end - region.start
+  const from = candidate.end - search.start
   for (let gap = 0; gap <= FRAGMENT && from + gap < best.length; gap++) {
     if (from + gap === best.length - 1 || chosen[from + gap]) return true
   }
   return false
 }
 
-function pick(best: Float64Array, chosen: readonly (Candidate | undefined)[], region: Region): Candidate[] {
+function pick(search: Search, best: Float64Array, chosen: readonly (Candidate | undefined)[]): Candidate[] {
   const cells: Candidate[] = []
   for (let offset = 0; offset < best.length; ) {
     const candidate = chosen[offset]
     // A cell is taken where the best sum of all includes it.
     if (candidate && (best[offset] as number) > (best[offset + 1] as number)) {
       cells.push(candidate)
-      offset = candidate.end - region.start
+      offset = candidate.end - search.start
     } else offset++
   }
   return cells
