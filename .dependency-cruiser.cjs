@@ -18,6 +18,7 @@ const CORE = [
   'findings',
   'export',
 ]
+const RESIDUE = ['evidence', 'scan', 'compare']
 const WORKBENCH = ['domain', 'database', 'services', 'server', 'pages']
 const BROWSER = ['domain', 'api', 'components', 'islands']
 
@@ -37,6 +38,7 @@ const floors = (house, rooms, place) =>
 module.exports = {
   forbidden: [
     ...floors('core', CORE, core),
+    ...floors('residue', RESIDUE, (room) => `^packages/core/src/sqlite/residue/${room}/`),
     never(
       'core-knows-no-application',
       { path: '^packages/core/', pathNot: TESTS },

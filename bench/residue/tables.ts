@@ -123,7 +123,7 @@ const isoDate = (random: Random) =>
   new Date(1.76e12 + random.int(0, 3e7) * 1000).toISOString().slice(0, 19).replace('T', ' ')
 const numbered = (name: string) => (random: Random, i: number) => `${name}.${random.pick(WORDS)}.${i}`
 
-/** Tables of other kinds, for checking what was learned from the first ones: nothing in the engine knows them. */
+/** Tables of other kinds, for checking what was fitted from the first ones: nothing in the engine knows them. */
 export const OTHER_TABLES: TableSpec[] = [
   {
     name: 'ZMEMO',

@@ -1,7 +1,7 @@
 import { FormatError, type Report, SourceError } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { openDatabase } from '../sqlite/open.js'
-import { KeyTable } from '../sqlite/residue/key-table.js'
+import { KeyTable } from '../sqlite/residue/compare/key-table.js'
 import type { EntryList } from './entry-list.js'
 import { ManifestRows } from './manifest-rows.js'
 import type { SourceEntry } from './types.js'

@@ -1,7 +1,7 @@
 import type { Report } from '../io/errors.js'
 import type { Pager } from './pager.js'
 
-/** The pages a database has given up: trunks list the leaves, whose content nobody has touched since. */
+/** The freelist: trunk pages list leaf pages, which keep their former content until they are used again. */
 export interface Freelist {
   trunks: number[]
   leaves: number[]

@@ -3,7 +3,7 @@ import type { ByteSource } from '../io/source.js'
 import { Database } from './database.js'
 import { readHeader } from './header.js'
 import { readJournal } from './journal.js'
-import type { Siblings } from './residue/images.js'
+import type { Siblings } from './residue/scan/images.js'
 import { readWal } from './wal.js'
 
 /** A database with the files that belong to it, each as far as it is there. */

@@ -1,11 +1,11 @@
 import type { Catalogue } from '../catalogue.js'
 import { type Database, SCHEMA_TABLE, type Table, tableOf } from '../database.js'
 import type { Row, SqlValue } from '../values.js'
-import { formatFor } from './candidate.js'
-import { decode } from './decode.js'
-import { pageImages, type Siblings } from './images.js'
-import { recordsOfPage } from './page.js'
-import { schemaProfile } from './profile.js'
+import { formatFor } from './evidence/candidate.js'
+import { schemaProfile } from './evidence/profile.js'
+import { decode } from './scan/decode.js'
+import { pageImages, type Siblings } from './scan/images.js'
+import { recordsOfPage } from './scan/page.js'
 
 /** A CREATE TABLE statement that the schema does not show any more, and the table that it defined. */
 export interface SchemaRow {

@@ -5,14 +5,14 @@ import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import { RecordView, serialSize } from '../record.js'
 import type { Place, SqlValue } from '../values.js'
-import { type Format, formatFor, sizeOf } from './candidate.js'
-import { type Decoded, decode } from './decode.js'
+import { trustIn } from './compare/leftover.js'
 import { droppedTables } from './dropped.js'
-import { hiddenImageAt, type PageImage, pageImageOf } from './images.js'
-import { trustIn } from './leftover.js'
-import { type Located, recordsOfPage } from './page.js'
-import { profilesOf } from './profile.js'
-import { taughtByGivenUp } from './teaching.js'
+import { type Format, formatFor, sizeOf } from './evidence/candidate.js'
+import { profilesOf } from './evidence/profile.js'
+import { type Decoded, decode } from './scan/decode.js'
+import { hiddenImageAt, type PageImage, pageImageOf } from './scan/images.js'
+import { type Located, recordsOfPage } from './scan/page.js'
+import { trainedOnFreePages } from './scan/training.js'
 
 /** Bytes of a page that belong together. Offsets are within the page. */
 export interface Span {
@@ -72,7 +72,7 @@ export class DatabaseLook {
     const dropped = droppedTables(database, this.catalogue, siblings).map((row) => row.table)
     const profiles = profilesOf(database, this.catalogue, dropped)
     const format = formatFor(database.pager.header, database.pager.pageCount, profiles)
-    this.#format = taughtByGivenUp(database, this.catalogue, format)
+    this.#format = trainedOnFreePages(database, this.catalogue, format)
   }
 
   get pageCount(): number {

@@ -2,23 +2,23 @@ import { type Catalogue, catalogueOf } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
-import { type Format, formatFor, sizeOf } from './candidate.js'
-import { type Decoded, decode } from './decode.js'
+import { changedPositions, type Judgement, judge } from './compare/identity.js'
+import { KeyTable } from './compare/key-table.js'
+import { BloomFilter, columnKeys, rowKey, valueKeys } from './compare/keys.js'
+import { type Leftover, leftoverOf, padded, rowOf } from './compare/leftover.js'
+import { LiveRows } from './compare/live.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
-import { changedPositions, type Judgement, judge } from './identity.js'
-import { pageImages, type Siblings } from './images.js'
-import { KeyTable } from './key-table.js'
-import { columnKeys, KeySet, rowKey, valueKeys } from './keys.js'
-import { type Leftover, leftoverOf, padded, rowOf } from './leftover.js'
-import { LiveRows } from './live.js'
-import { type Located, recordsOfPage } from './page.js'
-import { type Profile, profilesOf } from './profile.js'
-import { taughtByGivenUp } from './teaching.js'
-import { NO_TABLE } from './unknown.js'
+import { type Format, formatFor, sizeOf } from './evidence/candidate.js'
+import { type Profile, profilesOf } from './evidence/profile.js'
+import { NO_TABLE } from './evidence/unknown.js'
+import { type Decoded, decode } from './scan/decode.js'
+import { pageImages, type Siblings } from './scan/images.js'
+import { type Located, recordsOfPage } from './scan/page.js'
+import { trainedOnFreePages } from './scan/training.js'
 
 /**
- * Every row version that the database does not show any more and whose bytes are still there: from pages it has given
- * up, from the space between its cells, from its write-ahead log and its rollback journal. Each version comes once;
+ * Every row version that the database does not show any more and whose bytes are still there: on freelist pages, in
+ * freeblocks and unallocated space of other pages, in the write-ahead log and the rollback journal. Each version comes once;
  * copies of live rows do not come at all.
  */
 export function* rebuildRows({ database, siblings }: OpenedDatabase): Generator<Row> {
@@ -34,7 +34,7 @@ export function* rebuildRows({ database, siblings }: OpenedDatabase): Generator<
 }
 
 /** A row on its way out, to which the other places of the same version are added as they are found. */
-interface Told {
+interface Emitted {
   leftover: Leftover
   standing: RowStanding
   changed: readonly number[] | undefined
@@ -46,22 +46,22 @@ const MOST_WAITING = 30_000
 // So many rows are kept until all places of each are known; in larger finds the first place is named alone.
 const MOST_HELD = 20_000
 
-// A number or two of a row that is lost else tell nothing, and are mostly no row's.
-const LEAST_TOLD = 6
+// Bytes of values that a damaged row must have kept: a number or two say nothing of it, and mostly come from no row at all.
+const LEAST_BYTES = 6
 
 type Values = readonly (SqlValue | undefined)[]
 
 class Rebuilder {
   readonly #format: Format
   readonly #live: LiveRows
-  /** Fingerprints of table, rowid and values of rows that were told, or are live. */
+  /** Fingerprints of table, rowid and values of rows that were emitted, or are live. */
   readonly #seen = new KeyTable()
-  /** The same without the rowid, of rows that were told. */
+  /** The same without the rowid, of rows that were emitted. */
   readonly #bodies = new KeyTable()
   readonly #rowids = new KeyTable()
   /** By either fingerprint: rows that are held. */
-  readonly #held = new Map<number, Told>()
-  readonly #columns = new KeySet()
+  readonly #held = new Map<number, Emitted>()
+  readonly #columns = new BloomFilter()
   readonly #waiting = new Map<Table, Leftover[]>()
   #waitingCount = 0
   /** Some of those that wait were judged before all rows were found. */
@@ -70,7 +70,7 @@ class Rebuilder {
   /** Which row lays claim to an overflow page. */
   readonly #claims = new Map<number, number>()
   readonly #disputed = new Set<number>()
-  #told: Told[] = []
+  #emitted: Emitted[] = []
   #holding = true
 
   constructor(
@@ -80,7 +80,7 @@ class Rebuilder {
     profiles: readonly Profile[],
   ) {
     const format = formatFor(database.pager.header, database.pager.pageCount, profiles)
-    this.#format = taughtByGivenUp(database, catalogue, format)
+    this.#format = trainedOnFreePages(database, catalogue, format)
     this.#live = new LiveRows(database, catalogue)
   }
 
@@ -100,10 +100,11 @@ class Rebuilder {
 
   /** The rows that need not be held any longer. */
   *#out(): Generator<Row> {
-    if (this.#holding && this.#told.length > MOST_HELD) this.#release()
-    if (this.#holding || this.#told.length === 0) return
-    for (const { leftover, standing, changed, places } of this.#told) yield rowOf(leftover, standing, changed, places)
-    this.#told = []
+    if (this.#holding && this.#emitted.length > MOST_HELD) this.#release()
+    if (this.#holding || this.#emitted.length === 0) return
+    for (const { leftover, standing, changed, places } of this.#emitted)
+      yield rowOf(leftover, standing, changed, places)
+    this.#emitted = []
   }
 
   #release(): void {
@@ -113,7 +114,7 @@ class Rebuilder {
 
   #find(located: Located): void {
     const decoded = decode(this.database, this.catalogue, located)
-    const saysNothing = bytesTold(located, decoded) < (decoded.whole ? 1 : LEAST_TOLD)
+    const saysNothing = bytesKept(located, decoded) < (decoded.whole ? 1 : LEAST_BYTES)
     const leftover = leftoverOf(located, decoded)
     if (saysNothing || leftover.table.name.startsWith('sqlite_')) return
     if (decoded.pages.length > 0) this.#claim(leftover, decoded)
@@ -122,7 +123,7 @@ class Rebuilder {
 
   /**
    * Rows with overflow pages wait until it is known whether another row lays claim to the same page: it was used twice
-   * then, and whose content stands on it cannot be told.
+   * then, and whose content stands on it cannot be emitted.
    */
   #claim(leftover: Leftover, decoded: Decoded): void {
     const key = rowKey('', valueKeys(decoded.values), leftover.rowid)
@@ -148,41 +149,41 @@ class Rebuilder {
     const found = this.#live.find(table, rowid)
     const changed = found && changedPositions(values, padded(table, found))
     if (changed?.length === 0 || (table === NO_TABLE && this.#live.holds(rowid, values))) this.#seen.add(key)
-    // It may have been told before without its rowid.
+    // It may have been emitted before, without its rowid.
     else if (this.#judgedEarly && this.#bodies.has(rowKey(table.name, keys))) return
-    else this.#tell(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
+    else this.#emit(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
   }
 
   /** True for a version that came before; this place of it is noted. */
   #isKnown(known: KeyTable, key: number, { place, confidence, reasons }: Leftover): boolean {
     if (!known.has(key)) return false
-    const told = this.#held.get(key)
-    if (!told) return true
+    const emitted = this.#held.get(key)
+    if (!emitted) return true
     // The surest of its places is the one that is named.
-    const better = confidence > told.leftover.confidence
-    told.places.push(better ? told.leftover.place : place)
-    if (better) told.leftover = { ...told.leftover, place, confidence, reasons }
+    const better = confidence > emitted.leftover.confidence
+    emitted.places.push(better ? emitted.leftover.place : place)
+    if (better) emitted.leftover = { ...emitted.leftover, place, confidence, reasons }
     return true
   }
 
-  #tell(
+  #emit(
     leftover: Leftover,
     standing: RowStanding,
     changed: readonly number[] | undefined,
     values: Values,
     keys: readonly number[],
   ): void {
-    const told: Told = { leftover, standing, changed, places: [] }
+    const emitted: Emitted = { leftover, standing, changed, places: [] }
     const { table, rowid } = leftover
-    this.#told.push(told)
+    this.#emitted.push(emitted)
     const body = rowKey(table.name, keys)
     this.#bodies.add(body)
-    if (this.#holding) this.#held.set(body, told)
+    if (this.#holding) this.#held.set(body, emitted)
     if (rowid !== null) {
       const key = rowKey(table.name, keys, rowid)
       this.#seen.add(key)
       this.#rowids.add(rowKey(table.name, [], rowid))
-      if (this.#holding) this.#held.set(key, told)
+      if (this.#holding) this.#held.set(key, emitted)
     }
     for (const key of columnKeys(values, keys)) this.#columns.add(key)
   }
@@ -202,7 +203,7 @@ class Rebuilder {
     this.#waitingCount = 0
   }
 
-  /** Rows without a rowid, and rows that are not whole: told once all others are known. The most complete come first. */
+  /** Rows without a rowid, and rows that are not whole: emitted once all others are known. The most complete come first. */
   #judge(table: Table, waiting: Leftover[]): void {
     const completeness = ({ whole, rowid }: Leftover) => (whole ? 2 : 0) + (rowid === null ? 0 : 1)
     const sorted = waiting.toSorted((a, b) => completeness(b) - completeness(a))
@@ -212,11 +213,11 @@ class Rebuilder {
       const values = unplaced[i]?.values as Values
       const keys = valueKeys(values)
       const { verdict, changed } = this.#verdict(leftover, values, keys, judgements[i] as Judgement)
-      if (verdict !== 'equal') this.#tell(leftover, verdict, changed, values, keys)
+      if (verdict !== 'equal') this.#emit(leftover, verdict, changed, values, keys)
     }
   }
 
-  /** `equal`: it is a copy of a row that is live or was told. */
+  /** `equal`: it is a copy of a row that is live or was emitted. */
   #verdict(leftover: Leftover, values: Values, keys: readonly number[], judgement: Judgement): Judgement {
     if (judgement.verdict === 'equal') return judgement
     const { table, rowid, whole, named } = leftover
@@ -239,7 +240,7 @@ class Rebuilder {
   }
 }
 
-function bytesTold({ candidate: { types, lostSize } }: Located, { values }: Decoded): number {
+function bytesKept({ candidate: { types, lostSize } }: Located, { values }: Decoded): number {
   const sizes = types.map((type, position) => (values[position] === undefined ? 0 : sizeOf(type, lostSize)))
   return sizes.reduce((sum, size) => sum + size, 0)
 }

@@ -6,10 +6,9 @@ import { scratchFolder } from '../../../../../tests/setup/fixtures.js'
 import { rebuilt } from '../../../../../tests/setup/rebuilt.js'
 import { MemorySource } from '../../io/source.js'
 import { openDatabase } from '../open.js'
-
-import { mayBeCell, mayBeRecord } from './quick.js'
 import { rebuildRows } from './rebuild.js'
-import { varintSize } from './whole-cell.js'
+import { mayBeCell, mayBeRecord } from './scan/quick.js'
+import { varintSize } from './scan/whole-cell.js'
 
 const TABLE = 'CREATE TABLE note (id INTEGER PRIMARY KEY, title TEXT NOT NULL, body TEXT, at REAL);'
 const FILL =

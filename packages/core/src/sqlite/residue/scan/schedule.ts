@@ -1,8 +1,8 @@
-import { readVarint, type Varint } from '../varint.js'
-import { bodySize, type Candidate, type Format, fitTypes, sizeOf } from './candidate.js'
-import { headlessCells, readCount } from './headless-cells.js'
-import { firstImpossible } from './impossible.js'
-import type { Profile } from './profile.js'
+import { readVarint, type Varint } from '../../varint.js'
+import { bodySize, type Candidate, type Format, fitTypes, sizeOf } from '../evidence/candidate.js'
+import { firstImpossible } from '../evidence/impossible.js'
+import type { Profile } from '../evidence/profile.js'
+import { overwrittenCells, readCount } from './overwritten-cells.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 import { isIndexCell, type Search } from './region.js'
 import { wholeCell } from './whole-cell.js'
@@ -72,14 +72,14 @@ const HEAD_BITS = 14
  * The head of another cell of the same table among the values: a later cell began there. It may be overwritten itself
  * and no candidate any more, but the values of this one are lost from there on.
  */
-function headInside(
+function cellInside(
   bytes: Uint8Array,
   { body, end, cut, fits }: Candidate,
   { usableSize, pageCount }: Format,
 ): number | undefined {
   const profile = fits[0]?.profile
   if (!profile) return undefined
-  if (profile.table.withoutRowid) return indexHeadInside(bytes, { body, end, cut }, profile, pageCount)
+  if (profile.table.withoutRowid) return indexCellInside(bytes, { body, end, cut }, profile, pageCount)
   // Its last types may be overwritten too.
   const columns = Math.ceil(profile.columns * 0.75)
   for (let at = body; at < end; at++) {
@@ -96,7 +96,7 @@ function headInside(
 }
 
 /** The same of a table without rowids: a head whose payload size is just that of its header and values. */
-function indexHeadInside(
+function indexCellInside(
   bytes: Uint8Array,
   { body, end, cut }: Pick<Candidate, 'body' | 'end' | 'cut'>,
   profile: Profile,
@@ -142,7 +142,7 @@ function skipVarint(bytes: Uint8Array, at: number): number {
 /** Where no live row says what is usual, or where index entries lie, more is asked for. */
 function leastBits({ kind }: Search, { fits }: Candidate): number {
   if (kind === 'whole-table') return LEAST_BITS_AMONG_INDEX
-  return fits[0]?.profile.learned ? LEAST_BITS : LEAST_BITS + 5
+  return fits[0]?.profile.fitted ? LEAST_BITS : LEAST_BITS + 5
 }
 
 // So much evidence for cells inside another one's bytes means that they were written over it.
@@ -166,7 +166,7 @@ function withoutOverwritten(
   if (cell !== undefined && cell < candidate.body) return inside > candidate.bits ? undefined : candidate
   const impossible = firstImpossible(bytes, candidate, format)
   // A head that is there was written with its values; one that is lost may be none.
-  if (impossible !== undefined && candidate.headLost) return undefined
+  if (impossible !== undefined && candidate.startOverwritten) return undefined
   const freed = freedInside(search, candidate)
   // Behind such a header stands what is left of the later cell's head: letters say that there was none.
   const later = freed !== undefined && impossible === undefined && isInText(candidate, freed + 4) ? undefined : freed
@@ -174,7 +174,7 @@ function withoutOverwritten(
     cell !== undefined && isIndexCell(search.kind)
       ? startOfIndexCell(bytes, cell, candidate.body, format.pageCount)
       : cell
-  const end = over ?? later ?? headInside(bytes, candidate, format) ?? impossible
+  const end = over ?? later ?? cellInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
     ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
@@ -219,7 +219,7 @@ function candidatesAt(search: Search, at: number, nextStart: NextStart): readonl
   const whole = mayBeCell(bytes, at, end, isIndexCell(kind), format.mostHeader) ? wholeCell(search, at) : undefined
   const freed = kind !== 'whole-table' && at + 8 < end && mayBeFreed(bytes, at, format.usableSize)
   if (!freed) return whole ? [whole] : NONE
-  const headless = [...headlessCells(search, at, nextStart)]
+  const headless = [...overwrittenCells(search, at, nextStart)]
   return whole ? [whole, ...headless] : headless
 }
 

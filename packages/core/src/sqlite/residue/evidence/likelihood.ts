@@ -1,6 +1,6 @@
-import type { Column } from '../ddl.js'
-import type { TextEncoding } from '../header.js'
-import { decodeValue, isCleanText, serialSize } from '../record.js'
+import type { Column } from '../../ddl.js'
+import type { TextEncoding } from '../../header.js'
+import { decodeValue, isCleanText, serialSize } from '../../record.js'
 import { classOf, countsUp, isLateTime, kindOf, type Profile, type Range } from './profile.js'
 
 /*
@@ -27,7 +27,7 @@ export function likelihood(
 ): number | undefined {
   if (((profile.legal[position] as number) & classOf(type)) === 0) return undefined
   const range = profile.ranges[position] as Range
-  const kind = isTaught(profile, range)
+  const kind = isFitted(profile, range)
     ? Math.log2(((range.kinds[kindOf(type)] as number) + UNSEEN) / countOf(range.kinds))
     : declaredBits(profile, position, type)
   const size = serialSize(type)
@@ -46,13 +46,13 @@ export function likelihood(
 /** Live rows hold it there; without any, the column is declared for it. */
 export function isExpected(profile: Profile, position: number, type: number): boolean {
   const range = profile.ranges[position] as Range
-  if (isTaught(profile, range)) return (range.kinds[kindOf(type)] as number) > 0
+  if (isFitted(profile, range)) return (range.kinds[kindOf(type)] as number) > 0
   return declaredBits(profile, position, type) === 0
 }
 
 const countOf = (kinds: Uint32Array) => kinds.reduce((sum, one) => sum + one, 0)
 
-const isTaught = ({ learned }: Profile, { kinds }: Range) => learned && countOf(kinds) > 0
+const isFitted = ({ fitted }: Profile, { kinds }: Range) => fitted && countOf(kinds) > 0
 
 const DECLARED: Record<Column['affinity'], (type: number) => boolean> = {
   integer: (type) => type > 0 && type < 12 && type !== 7,

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { databaseOf } from '../../../../../tests/setup/fixtures.js'
-import { MemorySource } from '../../io/source.js'
-import { catalogueOf } from '../catalogue.js'
-import { openDatabase } from '../open.js'
+import { databaseOf } from '../../../../../../tests/setup/fixtures.js'
+import { MemorySource } from '../../../io/source.js'
+import { catalogueOf } from '../../catalogue.js'
+import { openDatabase } from '../../open.js'
+import { NO_TABLE } from '../evidence/unknown.js'
 import { judge } from './identity.js'
 import { LiveRows } from './live.js'
-import { NO_TABLE } from './unknown.js'
 
 const open = (sql: string) => openDatabase({ main: new MemorySource(databaseOf(sql)) }, () => {}).database
 

@@ -1,4 +1,4 @@
-import { decodeValue, serialSize } from '../record.js'
+import { decodeValue, serialSize } from '../../record.js'
 import { type Candidate, sizeOf } from './candidate.js'
 import { countsUp, type Profile, type Range } from './profile.js'
 
@@ -11,8 +11,8 @@ const LEAST_DISTINCT = 6
  * Whether cells of one page that fit a table by their types are another table's, dropped without a trace: in some column
  * their numbers lie together, far away from those of all live rows.
  */
-export function areStrangers(bytes: Uint8Array, cells: readonly Candidate[], { learned, ranges }: Profile): boolean {
-  if (!learned || cells.length < LEAST_LOST) return false
+export function areForeign(bytes: Uint8Array, cells: readonly Candidate[], { fitted, ranges }: Profile): boolean {
+  if (!fitted || cells.length < LEAST_LOST) return false
   return ranges.some((range, position) => isElsewhere(range, numbersAt(bytes, cells, position)))
 }
 

@@ -1,8 +1,8 @@
-import type { Database, Table } from '../database.js'
-import { RecordView } from '../record.js'
-import type { SqlValue } from '../values.js'
+import type { Database, Table } from '../../database.js'
+import { RecordView } from '../../record.js'
+import type { SqlValue } from '../../values.js'
+import { isUnknown } from '../evidence/unknown.js'
 import { columnKeys, identityKey, rowKey, storedIdentityKey, valueKeys } from './keys.js'
-import { isUnknown } from './unknown.js'
 
 /** What of a rebuilt row is compared with live ones, where its rowid was overwritten. */
 export interface Unplaced {

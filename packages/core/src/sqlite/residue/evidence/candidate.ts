@@ -1,7 +1,7 @@
-import { localPayload } from '../btree.js'
-import type { DatabaseHeader, TextEncoding } from '../header.js'
-import { decodeValue, isCleanText, isTooLong, serialSize } from '../record.js'
-import { readVarint, type Varint } from '../varint.js'
+import { localPayload } from '../../btree.js'
+import type { DatabaseHeader, TextEncoding } from '../../header.js'
+import { decodeValue, isCleanText, isTooLong, serialSize } from '../../record.js'
+import { readVarint, type Varint } from '../../varint.js'
 import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
 
 /**
@@ -12,7 +12,7 @@ export interface Candidate {
   start: number
   /** Behind the cell's last byte on this page; of a cut cell: where it is cut. */
   end: number
-  /** Serial types in stored order; `LOST` for one that was overwritten and can be told by nothing else. */
+  /** Serial types in stored order; `LOST` for one that was overwritten and that nothing else gives. */
   types: number[]
   /** Where the first value begins. */
   body: number
@@ -31,7 +31,7 @@ export interface Candidate {
   /** Profiles that it fits, best first, with their bits. */
   fits: { profile: Profile; bits: number }[]
   /** Its first bytes were overwritten, and so many types with them. */
-  headLost: boolean
+  startOverwritten: boolean
   typesLost: number
   /** The probability that its types are these and no others that its bytes can be read with; 1 where they are there. */
   chance: number
@@ -43,7 +43,7 @@ export interface Candidate {
 
 /** In the place of a serial type that was overwritten. */
 export const LOST = -1
-/** A second one: how the bytes of both values are shared between them cannot be told. Such a cell only marks its place. */
+/** A second one: where the first of their values ends is not known. Such a cell only marks its place. */
 export const LOST_TOO = -2
 
 /** Bytes that a value of this serial type takes. */
@@ -57,9 +57,9 @@ export interface Format {
   bareConstants: boolean
   pageCount: number
   profiles: readonly Profile[]
-  /** The profiles by which a cell without its head can be told: those that leave not everything open. */
+  /** The profiles that can recognise a cell whose start was overwritten: those that do not accept any value. */
   telling: readonly Profile[]
-  /** The profiles by which a record can be told that lost part of its header as well. */
+  /** The profiles that can recognise a record which lost part of its header as well. */
   own: readonly Profile[]
   /** No record of these tables has a longer header. */
   mostHeader: number
@@ -120,7 +120,7 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
     if (((profile.legal[position] as number) & kind) === 0) return undefined
     if (kind === CLASS.null && ++nulls > MOST_NULLS) continue
     bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
-    if (!profile.learned) bits += undeclaredBits(profile.affinities[position], kind)
+    if (!profile.fitted) bits += undeclaredBits(profile.affinities[position], kind)
   }
   return bits
 }

@@ -1,15 +1,15 @@
-import { type BtreePage, PAGE_TYPE } from '../btree.js'
-import { type Candidate, type Format, withProfiles } from './candidate.js'
+import { type BtreePage, PAGE_TYPE } from '../../btree.js'
+import { type Candidate, type Format, withProfiles } from '../evidence/candidate.js'
+import { CLASS, classOf, type Profile, ProfileFit, profileOf } from '../evidence/profile.js'
+import { unknownTable } from '../evidence/unknown.js'
 import type { Leftovers, PageImage } from './images.js'
-import { CLASS, classOf, Learner, type Profile, profileOf } from './profile.js'
 import { type CellKind, isIndexCell, pageSearch, type Search } from './region.js'
-import { unknownTable } from './unknown.js'
 import { wholeCell } from './whole-cell.js'
 
-/** Pointers of a page that was given up are as good as those of a live one. */
+/** The cell pointer array of a freelist page is as good as that of a live one. */
 const POINTER_BITS = 24
 
-/** The cells that a given-up page's pointers still name, and the format with what they teach of a dropped table. */
+/** The cells that the pointer array of a freelist page still names, and the format with what they teach of a dropped table. */
 export function namedCells(
   image: PageImage,
   leftovers: Leftovers,
@@ -18,7 +18,7 @@ export function namedCells(
   const named = cellsNamed(image, leftovers, format)
   if (named.length === 0) return { named, taught: format }
   const table = mostFrequent(named.flatMap(({ fits }) => fits[0]?.profile ?? []))
-  const taught = table ? taughtFormat(image, named, table, format) : withUnknown(image, named, leftovers.cells, format)
+  const taught = table ? trainedFormat(image, named, table, format) : withUnknown(image, named, leftovers.cells, format)
   // What the page teaches speaks for its own cells too.
   return { named: taught === format ? named : cellsNamed(image, leftovers, taught), taught }
 }
@@ -29,11 +29,16 @@ function cellsNamed(image: PageImage, leftovers: Leftovers, format: Format): Can
 }
 
 /** No live row says what is usual in an emptied or dropped table; the cells that are named on its own page do. */
-function taughtFormat({ page, bytes }: PageImage, named: readonly Candidate[], table: Profile, format: Format): Format {
-  if (table.learned) return format
-  const learner = new Learner(table)
-  learner.see(pageOf(page, bytes, named, table), format.usableSize)
-  const taught = learner.profile()
+function trainedFormat(
+  { page, bytes }: PageImage,
+  named: readonly Candidate[],
+  table: Profile,
+  format: Format,
+): Format {
+  if (table.fitted) return format
+  const fit = new ProfileFit(table)
+  fit.see(pageOf(page, bytes, named, table), format.usableSize)
+  const taught = fit.profile()
   return taught === table ? format : withProfiles(format, (all) => all.map((one) => (one === table ? taught : one)))
 }
 
@@ -42,10 +47,10 @@ function withUnknown({ page, bytes }: PageImage, named: readonly Candidate[], ki
   const count = mostFrequent(named.map(({ types }) => types.length)) ?? 0
   const alike = named.filter(({ types }) => types.length === count)
   const profile = profileOf(unknownTable(count, isIndexCell(kind)), true)
-  const learner = new Learner({ ...profile, leastColumns: count })
-  learner.see(pageOf(page, bytes, alike, profile), format.usableSize)
-  const taught = { ...learner.profile(), leastColumns: count }
-  return taught.learned ? withProfiles(format, (all) => [...all, taught]) : format
+  const fit = new ProfileFit({ ...profile, leastColumns: count })
+  fit.see(pageOf(page, bytes, alike, profile), format.usableSize)
+  const taught = { ...fit.profile(), leastColumns: count }
+  return taught.fitted ? withProfiles(format, (all) => [...all, taught]) : format
 }
 
 /** A page that holds just these cells. */
@@ -56,7 +61,7 @@ export function pageOf(number: number, bytes: Uint8Array, named: readonly Candid
 }
 
 /**
- * The cells that a given-up page's pointers name. Where each of them is whole, but fits no table that is known, the page
+ * The cells that the pointer array of a freelist page names. Where each of them is whole, but fits no table that is known, the page
  * belonged to a table that was dropped; one of an index tree only if its cells are no entries of an index.
  */
 function pointedCells(image: PageImage, pointers: readonly number[], kind: CellKind, format: Format): Candidate[] {

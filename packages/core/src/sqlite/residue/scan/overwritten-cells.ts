@@ -1,7 +1,7 @@
-import { endsVarint, readVarint, type Varint } from '../varint.js'
-import { bodySize, type Candidate, LOST, LOST_TOO, readsStrangely, readTypes } from './candidate.js'
-import { likelyTypes } from './lost-types.js'
-import { CLASS, type Profile } from './profile.js'
+import { endsVarint, readVarint, type Varint } from '../../varint.js'
+import { bodySize, type Candidate, LOST, LOST_TOO, readsStrangely, readTypes } from '../evidence/candidate.js'
+import { likelyTypes } from '../evidence/lost-types.js'
+import { CLASS, type Profile } from '../evidence/profile.js'
 import { mayBeRecord } from './quick.js'
 import { isIndexCell, type Search } from './region.js'
 import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
@@ -12,7 +12,7 @@ const varint: Varint = { value: 0, size: 0 }
  * Cells at `at` whose first four bytes were overwritten by a freeblock's header. How much of the record is lost with
  * them depends on the length of the payload size and of the rowid; each possibility is tried.
  */
-export function* headlessCells(
+export function* overwrittenCells(
   search: Search,
   at: number,
   nextStart: (from: number) => number | undefined,
@@ -52,11 +52,11 @@ function isText(bytes: Uint8Array, from: number, to: number): boolean {
 
 /**
  * Without live rows to learn from, the same bytes can be read with one type more lost or one less, which gives other
- * values: none is told then.
+ * values: it is left out then.
  */
-function isAmbiguous(readings: readonly Candidate[], { learned }: Profile): boolean {
+function isAmbiguous(readings: readonly Candidate[], { fitted }: Profile): boolean {
   const [best, ...others] = [...readings].sort((a, b) => b.bits - a.bits)
-  return !learned && others.some((one) => one.types.length === best?.types.length && best.bits - one.bits < CLEAR_BITS)
+  return !fitted && others.some((one) => one.types.length === best?.types.length && best.bits - one.bits < CLEAR_BITS)
 }
 
 const CLEAR_BITS = 16
@@ -93,7 +93,7 @@ function headerIntact(search: Search, parts: Parts, head: number): Candidate | u
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
 function* headerCut(search: Search, parts: Parts, profile: Profile): Generator<Candidate> {
   // The count of columns went with the header's size: only what live rows show is tried.
-  const least = profile.learned ? profile.shortest : profile.leastColumns
+  const least = profile.fitted ? profile.shortest : profile.leastColumns
   const ends: number[] = []
   const withEnds = { ...parts, ends }
   for (let columns = profile.columns; columns >= least; columns--) {
@@ -103,7 +103,7 @@ function* headerCut(search: Search, parts: Parts, profile: Profile): Generator<C
       if (!rest) continue
       for (const candidate of cutRecord(search, withEnds, profile, lost, rest)) {
         // Without live rows to learn from, a reading with one type more lost may end there as well.
-        if (!profile.learned) ends.push(candidate.end)
+        if (!profile.fitted) ends.push(candidate.end)
         yield candidate
       }
     }
@@ -169,16 +169,16 @@ function* cutRecord(
     fitted.typesLost = open
     // The lost types that it must have had, as far as that can be told: they speak for it like all others.
     const first = open > 0 ? likelyTypes(bytes, rest.end, lostSize, open, profile, format.encoding) : undefined
-    const told = first && read({ ...found, types: [...first.types, ...rest.types], lostSize: 0 })
-    yield told ? { ...told, typesLost: open, chance: first.chance } : fitted
+    const typed = first && read({ ...found, types: [...first.types, ...rest.types], lostSize: 0 })
+    yield typed ? { ...typed, typesLost: open, chance: first.chance } : fitted
   }
 }
 
 const NUMBER_SIZES = new Set([0, 1, 2, 3, 4, 6, 8])
 
 /** A column that holds no texts: by its live rows, or as it is declared. */
-function holdsNumbers({ learned, usual, affinities }: Profile, position: number): boolean {
-  if (learned) return ((usual[position] as number) & (CLASS.text | CLASS.blob)) === 0
+function holdsNumbers({ fitted, usual, affinities }: Profile, position: number): boolean {
+  if (fitted) return ((usual[position] as number) & (CLASS.text | CLASS.blob)) === 0
   return affinities[position] === 'integer' || affinities[position] === 'real'
 }
 
@@ -211,7 +211,7 @@ function endingWell(
   const beyond = blockEnd - candidate.end
   // A block of this size was freed here: a cell cannot be longer than its block, unless the block was cut since.
   if (beyond < 0 && !candidate.cut) return undefined
-  candidate.headLost = true
+  candidate.startOverwritten = true
   const bounded = atBoundary || endsBlock(bytes, candidate.end, blockEnd)
   candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && bounded ? 12 : 0)
   return candidate

@@ -1,5 +1,5 @@
-import { type RecordView, serialSize } from '../record.js'
-import type { SqlValue } from '../values.js'
+import { type RecordView, serialSize } from '../../record.js'
+import type { SqlValue } from '../../values.js'
 
 const SPREAD = 0x01000193
 const SECOND_SPREAD = 0x85ebca6b
@@ -153,10 +153,14 @@ export function storedIdentityKey(
   return record.types[position] === 0 ? undefined : combined(which, storedKey(record, position))
 }
 
+// Of 32 bits.
 const WORDS = 1 << 21
 
-/** A set of fingerprints of bounded size that may rarely take a stranger for a member, and never misses one. */
-export class KeySet {
+/**
+ * A Bloom filter of 2^26 bits with three hash functions (B. Bloom, 1970): a set of fingerprints in 8 MB that never misses a
+ * member and rarely gives a false positive.
+ */
+export class BloomFilter {
   readonly #bits = new Uint32Array(WORDS)
 
   add(key: number): void {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { tableOf } from '../database.js'
+import { tableOf } from '../../database.js'
 import { likelyTypes } from './lost-types.js'
 import { profileOf } from './profile.js'
 
@@ -15,7 +15,7 @@ const typesOf = (bytes: Buffer, count: number, profile = KEYED) =>
 /** As 200 live rows teach it: a word and up to three digits, and a number from 1 to 500. */
 function taughtKeys() {
   const taught = profileFor('CREATE TABLE t (k TEXT, n INTEGER, v TEXT, PRIMARY KEY (k, n)) WITHOUT ROWID')
-  taught.learned = true
+  taught.fitted = true
   const [key, number] = taught.ranges
   if (!key || !number) throw new Error('a range for each column')
   Object.assign(key, { texts: 200, shortest: 5, longest: 12 })

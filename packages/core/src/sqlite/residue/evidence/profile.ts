@@ -1,9 +1,9 @@
-import { type BtreePage, PAGE_TYPE, readCell } from '../btree.js'
-import type { Catalogue } from '../catalogue.js'
-import { type Database, SCHEMA_TABLE, type Table } from '../database.js'
-import type { Column } from '../ddl.js'
-import { decodeValue, serialSize } from '../record.js'
-import { readVarint, type Varint } from '../varint.js'
+import { type BtreePage, PAGE_TYPE, readCell } from '../../btree.js'
+import type { Catalogue } from '../../catalogue.js'
+import { type Database, SCHEMA_TABLE, type Table } from '../../database.js'
+import type { Column } from '../../ddl.js'
+import { decodeValue, serialSize } from '../../record.js'
+import { readVarint, type Varint } from '../../varint.js'
 
 /** Storage classes as bits, by which a column says what it can hold. */
 export const CLASS = { null: 1, integer: 2, real: 4, text: 8, blob: 16 } as const
@@ -34,10 +34,10 @@ export interface Profile {
   /** By position: classes that live rows hold there; all legal ones while there are no live rows. */
   usual: Uint8Array
   /** Live rows were seen, so `usual` says something. */
-  learned: boolean
+  fitted: boolean
   /** By position: what the values of live rows lie between. */
   ranges: Range[]
-  /** Belongs to a dropped table, whose name is not told. */
+  /** Belongs to a dropped table: its rows come without a name. */
   dropped: boolean
 }
 
@@ -74,7 +74,7 @@ export function profilesOf(database: Database, catalogue: Catalogue, dropped: re
 export function schemaProfile(): Profile {
   const { text, integer } = CLASS
   const usual = Uint8Array.of(text, text, text, integer, text)
-  return { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, learned: true }
+  return { ...profileOf(SCHEMA_TABLE, false), leastColumns: usual.length, usual, fitted: true }
 }
 
 /** A profile from the table's definition alone. */
@@ -91,7 +91,7 @@ export function profileOf(table: Table, dropped: boolean): Profile {
     affinities: stored.map(({ affinity }) => affinity),
     legal,
     usual: legal.slice(),
-    learned: false,
+    fitted: false,
     ranges: stored.map(() => ({
       numbers: 0,
       low: Infinity,
@@ -139,20 +139,20 @@ const ENOUGH = 8
 
 function learn(database: Database, profile: Profile, leaves: readonly number[]): void {
   if (leaves.length === 0) return
-  const learner = new Learner(profile)
+  const fit = new ProfileFit(profile)
   const step = Math.max(1, Math.floor(leaves.length / SAMPLE_LEAVES))
   for (let i = 0; i < leaves.length; i += step) {
     const number = leaves[i] as number
     const bytes = database.pager.tryPage(number)
     const page = bytes && database.btreePage(number, bytes)
     if (page?.type === PAGE_TYPE.leafTable || page?.type === PAGE_TYPE.leafIndex)
-      learner.see(page, database.pager.header.usableSize)
+      fit.see(page, database.pager.header.usableSize)
   }
-  Object.assign(profile, learner.profile())
+  Object.assign(profile, fit.profile())
 }
 
 /** Makes the profile of a table from rows of it, page by page. */
-export class Learner {
+export class ProfileFit {
   readonly #taught: Profile
   readonly #seen: Uint8Array
   #rows = 0
@@ -170,7 +170,7 @@ export class Learner {
   profile(): Profile {
     if (this.#rows < ENOUGH) return this.known
     const usual = this.#taught.legal.map((legal, position) => legal & ((this.#seen[position] as number) | CLASS.null))
-    return { ...this.#taught, usual, learned: true }
+    return { ...this.#taught, usual, fitted: true }
   }
 }
 

@@ -1,15 +1,15 @@
-import type { Table } from '../database.js'
-import type { Place, Row, RowStanding, SqlValue } from '../values.js'
-import type { Candidate } from './candidate.js'
-import type { Decoded } from './decode.js'
-import type { Located } from './page.js'
-import { NO_TABLE } from './unknown.js'
+import type { Table } from '../../database.js'
+import type { Place, Row, RowStanding, SqlValue } from '../../values.js'
+import type { Candidate } from '../evidence/candidate.js'
+import { NO_TABLE } from '../evidence/unknown.js'
+import type { Decoded } from '../scan/decode.js'
+import type { Located } from '../scan/page.js'
 
 /** A leftover record with its values but without its page: small enough to be kept until all others are known. */
 export interface Leftover {
   /** The one it is read by; `NO_TABLE`: of a dropped table of which nothing but rows is left. */
   table: Table
-  /** Its table is there and known for sure. Otherwise no name is told. */
+  /** Its table exists and is certain. Where it is not, the row comes without a table's name. */
   named: boolean
   /** Its table was dropped: no row of it is live. */
   gone: boolean
@@ -59,16 +59,16 @@ function confidenceOf({ bits, intact, chance }: Candidate, whole: boolean, named
 }
 
 function reasonsOf(candidate: Candidate, whole: boolean, named: boolean): string[] {
-  const { intact, headLost, typesLost, chance, cut, fits } = candidate
+  const { intact, startOverwritten, typesLost, chance, cut, fits } = candidate
   const reasons = [
-    intact ? 'a pointer of its page names it' : headLost ? 'its head was overwritten' : 'its head is whole',
+    intact ? 'a pointer of its page names it' : startOverwritten ? 'its head was overwritten' : 'its head is whole',
   ]
   if (typesLost > 0)
     reasons.push(typesLost === 1 ? 'the type of one value was lost' : 'the types of two values were lost')
   if (chance < 1) reasons.push(`its first bytes are read so with a chance of ${Math.floor(100 * chance)} %`)
   if (cut || !whole) reasons.push('a part of it was overwritten')
   if (!named) reasons.push('its table is not certain')
-  else if (fits[0] && !fits[0].profile.learned) reasons.push('too few rows are live to compare it with')
+  else if (fits[0] && !fits[0].profile.fitted) reasons.push('too few rows are live to compare it with')
   return reasons
 }
 
@@ -128,7 +128,7 @@ function namedParts({ table, rowid, values }: Leftover): Parts {
   return parts
 }
 
-/** Sets a value under a name that a stranger chose. */
+/** Sets a value under a column name out of a file that anybody may have made. */
 export function setNamed(values: Record<string, SqlValue>, name: string, value: SqlValue): void {
   // Assigning to this one name would set the object's prototype instead.
   if (name === '__proto__')

@@ -1,5 +1,5 @@
-import type { Table } from '../database.js'
-import type { Column } from '../ddl.js'
+import type { Table } from '../../database.js'
+import type { Column } from '../../ddl.js'
 
 /** Stands for a dropped table of which nothing but rows is left. */
 export const NO_TABLE: Table = {

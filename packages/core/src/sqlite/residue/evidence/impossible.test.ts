@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { tableOf } from '../database.js'
-import type { TextEncoding } from '../header.js'
+import { tableOf } from '../../database.js'
+import type { TextEncoding } from '../../header.js'
 import { bodySize, type Candidate, type Format, formatFor } from './candidate.js'
 import { firstImpossible } from './impossible.js'
 import { type Profile, profileOf } from './profile.js'
@@ -33,7 +33,7 @@ function found(columns: string, types: number[], hex: string, encoding: TextEnco
     lostSize: 0,
     cut: false,
     fits: [{ profile: best, bits: 0 }],
-    headLost: false,
+    startOverwritten: false,
     typesLost: 0,
     chance: 1,
     bits: 0,

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { RecordView } from '../record.js'
+import { RecordView } from '../../record.js'
 import {
+  BloomFilter,
   columnKeys,
   identityKey,
   isDistinctive,
-  KeySet,
   rowKey,
   storedIdentityKey,
   storedKey,
@@ -126,7 +126,7 @@ describe('the fingerprint of what a row is known by', () => {
 
 describe('a set of fingerprints', () => {
   it('never misses a member, and hardly ever takes a stranger for one', () => {
-    const set = new KeySet()
+    const set = new BloomFilter()
     const key = (n: number) => valueKey(`row ${n}`)
     for (let n = 0; n < 100_000; n++) set.add(key(n))
     for (let n = 0; n < 100_000; n++) if (!set.has(key(n))) throw new Error(`row ${n} is missed`)

@@ -1,6 +1,6 @@
-import type { Column } from '../ddl.js'
-import type { TextEncoding } from '../header.js'
-import { isTooLong } from '../record.js'
+import type { Column } from '../../ddl.js'
+import type { TextEncoding } from '../../header.js'
+import { isTooLong } from '../../record.js'
 import { type Candidate, type Format, sizeOf } from './candidate.js'
 import type { Range } from './profile.js'
 

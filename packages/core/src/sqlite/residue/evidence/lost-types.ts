@@ -1,9 +1,9 @@
-import type { TextEncoding } from '../header.js'
-import { serialSize } from '../record.js'
+import type { TextEncoding } from '../../header.js'
+import { serialSize } from '../../record.js'
 import { isExpected, likelihood } from './likelihood.js'
 import type { Profile } from './profile.js'
 
-// By so many bits a reading must be likelier than all others together to be told: 8 to 1.
+// By how many bits a reading must be likelier than all others together to be believed: 8 to 1.
 const LEAST_ODDS = 3
 
 /** Types that a value of this size can have, by its bytes alone. */
@@ -25,7 +25,7 @@ export interface LikelyTypes {
 
 /**
  * The serial types of a record's first values, one or two, which were overwritten; the values themselves, `size` bytes
- * from `at`, are there. Undefined where another reading is as likely: no value is told then.
+ * from `at`, are there. Undefined where another reading is as likely: the value is left out then.
  */
 export function likelyTypes(
   bytes: Uint8Array,
@@ -35,8 +35,8 @@ export function likelyTypes(
   profile: Profile,
   encoding: TextEncoding,
 ): LikelyTypes | undefined {
-  // Two types can be told apart by what live rows hold alone.
-  if (count === 2 && !profile.learned) return undefined
+  // Only what live rows hold tells two types apart.
+  if (count === 2 && !profile.fitted) return undefined
   const readings: { types: number[]; bits: number }[] = []
   for (const type of count === 1 ? typesOf(size) : typesUpTo(size)) {
     const first = likelihood(profile, 0, bytes, at, type, encoding)
@@ -50,7 +50,7 @@ export function likelyTypes(
   }
   const [best, ...others] = readings.sort((a, b) => b.bits - a.bits)
   const rest = others.reduce((sum, { bits }) => sum + 2 ** bits, 0)
-  // What no live row has there, and no declaration asks for, is told for nobody's want of a better reading.
+  // What no live row has there, and no declaration asks for, is not believed only because no other reading is better.
   if (!best?.types.every((type, position) => isExpected(profile, position, type))) return undefined
   const odds = best.bits - Math.log2(rest)
   return odds >= LEAST_ODDS ? { types: best.types, chance: 1 / (1 + 2 ** -odds) } : undefined

@@ -1,13 +1,13 @@
-import type { Table } from '../database.js'
-import type { Place } from '../values.js'
-import { type Candidate, type Format, LOST_TOO, withProfiles } from './candidate.js'
+import type { Table } from '../../database.js'
+import type { Place } from '../../values.js'
+import { type Candidate, type Format, LOST_TOO, withProfiles } from '../evidence/candidate.js'
+import { areForeign } from '../evidence/foreign-cells.js'
+import type { Profile } from '../evidence/profile.js'
+import { isUnknown } from '../evidence/unknown.js'
 import { leftoversOf, type PageImage } from './images.js'
 import { mostFrequent, namedCells } from './named-cells.js'
-import type { Profile } from './profile.js'
 import type { CellKind, Region } from './region.js'
 import { cellsOf } from './schedule.js'
-import { areStrangers } from './strangers.js'
-import { isUnknown } from './unknown.js'
 
 /** A candidate with what its page says of it. */
 export interface Located {
@@ -18,7 +18,7 @@ export interface Located {
   table: Candidate['fits'][number]['profile'] | undefined
 }
 
-/** Every leftover record of one page image, each attributed to a table where that can be told. */
+/** Every leftover record of one page image, each attributed to a table where that is certain. */
 export function recordsOfPage(image: PageImage, format: Format): Located[] {
   const leftovers = leftoversOf(image, format)
   const { regions, kind } = leftovers
@@ -38,7 +38,7 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
     ))
       all.push({ candidate, kind: region.space === 'freeblock' ? 'freeblock' : kind })
   if (all.length === 0) return []
-  const found = withoutStrangers(image, all)
+  const found = withoutForeign(image, all)
   const ambiguous = 2
   const tables = found.map(({ candidate }) => nearBest(candidate, ambiguous))
   const neighbour = mostFrequent(tables.flatMap((fits) => (fits.length === 1 ? fits : [])))
@@ -56,7 +56,7 @@ export function recordsOfPage(image: PageImage, format: Format): Located[] {
 }
 
 /** The fits without those to tables that the page's cells are not of, whatever their types. */
-function withoutStrangers<T extends { candidate: Candidate }>({ bytes, owner, shown }: PageImage, found: T[]): T[] {
+function withoutForeign<T extends { candidate: Candidate }>({ bytes, owner, shown }: PageImage, found: T[]): T[] {
   const byBest = new Map<Profile, Candidate[]>()
   for (const { candidate } of found) {
     const best = candidate.fits[0]?.profile
@@ -65,7 +65,7 @@ function withoutStrangers<T extends { candidate: Candidate }>({ bytes, owner, sh
     if (cells) cells.push(candidate)
     else byBest.set(best, [candidate])
   }
-  const strange = new Set([...byBest].flatMap(([best, cells]) => (areStrangers(bytes, cells, best) ? [best] : [])))
+  const strange = new Set([...byBest].flatMap(([best, cells]) => (areForeign(bytes, cells, best) ? [best] : [])))
   if (strange.size === 0) return found
   return found.map((one) => {
     const fits = one.candidate.fits.filter(({ profile }) => !strange.has(profile))
@@ -86,7 +86,7 @@ function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[]
     .reduce((best, cells) => (bitsOf(cells) > bitsOf(best) ? cells : best), cellsOfKind(first))
 }
 
-/** With two types lost and nothing to tell their values apart, not even the rest is sure enough to be told. */
+/** With two serial types lost, and nothing that says where the first value ends, not even the rest is sure enough. */
 const isTellable = ({ types }: Candidate) => !types.includes(LOST_TOO)
 
 const bitsOf = (cells: readonly Candidate[]) => cells.reduce((sum, { bits }) => sum + bits, 0)

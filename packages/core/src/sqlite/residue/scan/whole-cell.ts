@@ -1,6 +1,6 @@
-import { readVarint, type Varint, varint64 } from '../varint.js'
-import { bodySize, type Candidate, fitTypes, placeOf, readTypes, weighValues } from './candidate.js'
-import type { Profile } from './profile.js'
+import { readVarint, type Varint, varint64 } from '../../varint.js'
+import { bodySize, type Candidate, fitTypes, placeOf, readTypes, weighValues } from '../evidence/candidate.js'
+import type { Profile } from '../evidence/profile.js'
 import { isIndexCell, type Search } from './region.js'
 
 const varint: Varint = { value: 0, size: 0 }
@@ -91,7 +91,7 @@ export function complete(
     lostSize,
     cut,
     fits,
-    headLost: false,
+    startOverwritten: false,
     typesLost: 0,
     chance: 1,
     bits: best?.bits ?? 0,

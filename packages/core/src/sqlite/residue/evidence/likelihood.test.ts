@@ -13,7 +13,7 @@ function taught(numbers: number, low: number, high: number, rising: number): Pro
   if (!range) throw new Error('a range for the column')
   Object.assign(range, { numbers, low, high, rises: Math.round(rising * numbers) })
   range.kinds.set([numbers], TWO_BYTES)
-  return { ...profile, learned: true }
+  return { ...profile, fitted: true }
 }
 
 function bitsOf(profile: Profile, value: number): number {

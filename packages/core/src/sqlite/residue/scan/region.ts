@@ -1,4 +1,4 @@
-import type { Format } from './candidate.js'
+import type { Format } from '../evidence/candidate.js'
 
 /** Which cells bytes are searched for. */
 export type CellKind =

@@ -1,10 +1,10 @@
-import { FormatError } from '../../io/errors.js'
-import { type BtreePage, parseBtreePage, readCell, readPayload } from '../btree.js'
-import type { Catalogue, Tree } from '../catalogue.js'
-import type { Database, Table } from '../database.js'
-import { decodeRecord } from '../record.js'
-import type { SqlValue } from '../values.js'
-import { readVarint, type Varint, varint64 } from '../varint.js'
+import { FormatError } from '../../../io/errors.js'
+import { type BtreePage, parseBtreePage, readCell, readPayload } from '../../btree.js'
+import type { Catalogue, Tree } from '../../catalogue.js'
+import type { Database, Table } from '../../database.js'
+import { decodeRecord } from '../../record.js'
+import type { SqlValue } from '../../values.js'
+import { readVarint, type Varint, varint64 } from '../../varint.js'
 import { changedPositions } from './identity.js'
 
 const varint: Varint = { value: 0, size: 0 }

@@ -1,8 +1,8 @@
-import { type Catalogue, USE } from '../catalogue.js'
-import type { Database } from '../database.js'
-import { decodeValue, isCleanText } from '../record.js'
-import type { SqlValue } from '../values.js'
-import { sizeOf } from './candidate.js'
+import { type Catalogue, USE } from '../../catalogue.js'
+import type { Database } from '../../database.js'
+import { decodeValue, isCleanText } from '../../record.js'
+import type { SqlValue } from '../../values.js'
+import { sizeOf } from '../evidence/candidate.js'
 import type { Located } from './page.js'
 
 /** The values of a leftover record in stored order; undefined for what was overwritten or cannot be told. */
@@ -84,7 +84,7 @@ function bodyWithOverflow(database: Database, catalogue: Catalogue, located: Loc
     const next = new DataView(bytes.buffer, bytes.byteOffset, 4).getUint32(0)
     if (left > room === (next === 0)) break
     const part = bytes.subarray(4, 4 + Math.min(room, left))
-    // As secure_delete leaves it: whether these bytes were zero before cannot be told.
+    // As secure_delete leaves it: it is not known whether these bytes were zero before.
     if (part.every((byte) => byte === 0)) break
     pages.push(page)
     parts.push(part)
