@@ -8,7 +8,7 @@ const PATIENT = { testTimeout: 300_000, hookTimeout: 300_000 }
 const env = { LUMBRIN_CHECK_ANSWERS: 'yes' }
 
 const UNIT = ['packages/*/src/**/*.test.{ts,tsx}', 'apps/*/src/**/*.test.{ts,tsx}']
-const SOURCES = ['packages/*/src/**/*.sources.test.ts']
+const SOURCES = ['packages/*/src/**/*.sources.test.ts', 'tests/contributing/*.test.ts']
 
 export default defineConfig({
   test: {

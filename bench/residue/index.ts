@@ -1,8 +1,8 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { makeCase } from './generate.js'
-import { type Score, scoreCase } from './score.js'
+import { makeCase } from '../../tests/residue/generate.js'
+import { type Score, scoreCase } from '../../tests/residue/score.js'
 
 /** Seeds up to here were looked at while the engine was made; those behind are for checking only. */
 export const TUNING_SEEDS = 60

@@ -7,7 +7,7 @@ import { openDatabase } from '@lumbrin/core/sqlite/open'
 import { rebuildRows } from '@lumbrin/core/sqlite/residue/rebuild'
 import { mutate } from '@lumbrin/standins/mutate'
 import { Random } from '@lumbrin/standins/random'
-import { makeCase } from './generate.js'
+import { makeCase } from '../../tests/residue/generate.js'
 
 const SLOW_MS = 10_000
 
