@@ -16,10 +16,12 @@ import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
+import { benchWeights } from './residue/weights.js'
 import { benchViews } from './views.js'
 
 const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   residue: benchResidue,
+  weights: benchWeights,
   mutate: benchMutate,
   recover: benchRecover,
   backup: benchBackup,

@@ -1,5 +1,5 @@
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
+import { Island } from '../../components/Island'
 import { DeviceCard } from './DeviceCard'
 import type { JobChoice } from './jobChoice'
 import { RecoveryCard } from './RecoveryCard'
@@ -8,9 +8,9 @@ import { useBay } from './useBay'
 /** Attached devices as they come and go. */
 export function BayView(props: { jobs: JobChoice[] }) {
   return (
-    <ErrorBoundary>
+    <Island>
       <BayList {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

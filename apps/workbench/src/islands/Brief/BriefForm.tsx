@@ -2,7 +2,7 @@ import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry
 import { useEffect, useRef, useState } from 'react'
 import { useForm } from 'react-hook-form'
 import { ask, RequestError, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import type { Brief } from '../../domain/brief'
 import { CATEGORY_LABELS, DEVICE_STATE_WORDS, DEVICE_STATES, SYNCING, SYNCING_WORDS } from '../../domain/labels'
 import { CrossedBrief } from './CrossedBrief'
@@ -46,9 +46,9 @@ type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | { kind: 'c
 /** What is sought, for whom, under which conditions. */
 export function BriefForm(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Form {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import type { Brief } from '../../domain/brief'
 import type { JobRoute } from '../../domain/route'
 import { BriefForm } from './BriefForm'
@@ -42,13 +42,13 @@ export function BriefView({
     [jobId],
   )
   return (
-    <ErrorBoundary>
+    <Island>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_26rem] overflow-hidden">
         <div className="overflow-auto p-5">
           <BriefForm jobId={jobId} brief={brief} version={version} people={people} changed={work} />
         </div>
         <RoutePanel route={route} jobId={jobId} wanted={brief.categories} failed={failed} />
       </div>
-    </ErrorBoundary>
+    </Island>
   )
 }

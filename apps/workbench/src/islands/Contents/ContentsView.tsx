@@ -1,5 +1,5 @@
 import { useCallback, useState } from 'react'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import { formatTime } from '../../domain/format'
 import type { Read, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -18,7 +18,7 @@ export function ContentsView({ source, reads }: { source: Wire<Source>; reads: W
   const [locked, setLocked] = useState(source.info.encrypted)
   const opened = useCallback(() => setLocked(false), [])
   return (
-    <ErrorBoundary>
+    <Island>
       <div className="flex min-h-0 flex-1 flex-col">
         <div className="flex items-center gap-4 border-b border-rule px-5 py-2">
           <h2>{source.info.deviceName ?? 'Unnamed device'}</h2>
@@ -50,6 +50,6 @@ export function ContentsView({ source, reads }: { source: Wire<Source>; reads: W
           </>
         )}
       </div>
-    </ErrorBoundary>
+    </Island>
   )
 }

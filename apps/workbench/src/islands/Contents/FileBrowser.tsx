@@ -1,10 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
 import { Failure } from '../../components/Failure.js'
+import { useAsk } from '../../components/useAsk'
 import type { FileLine } from '../../domain/contents'
 import { formatBytes, formatTime, plural } from '../../domain/format'
 import { FilePane } from './FilePane'
-import { useAnswer } from './useAnswer'
 
 /** The files of a source: folder by folder, or by words anywhere in their paths. */
 export function FileBrowser({ sourceId }: { sourceId: number }) {
@@ -12,7 +12,7 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
   const [words, setWords] = useState('')
   const [file, setFile] = useState<FileLine | null>(null)
   const box = useRef<HTMLElement>(null)
-  const { answer, failed } = useAnswer('GET /api/sources/{source}/files', {
+  const { answer, failed } = useAsk('GET /api/sources/{source}/files', {
     path: { source: sourceId },
     query: { ...place, words },
   })

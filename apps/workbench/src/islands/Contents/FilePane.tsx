@@ -2,10 +2,10 @@ import type { Json } from '@lumbrin/core/categories/types'
 import { useMemo, useState } from 'react'
 import { addressOf, ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAsk } from '../../components/useAsk'
 import type { FileLine, FilePeek, TablePeek } from '../../domain/contents'
 import { formatBytes } from '../../domain/format'
 import { HexView } from '../Inside/HexView'
-import { useAnswer } from './useAnswer'
 
 /** One file: looked into by what it is, saved, or put into the tray. */
 export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine }) {
@@ -14,7 +14,7 @@ export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine 
   const path = { source: sourceId }
   const place = { domain: file.domain, path: file.path }
   const content = addressOf('GET /api/sources/{source}/files/content', { path, query: place })
-  const { answer, failed } = useAnswer('GET /api/sources/{source}/files/peek', {
+  const { answer, failed } = useAsk('GET /api/sources/{source}/files/peek', {
     path,
     query: table ? { ...place, table } : place,
   })

@@ -1,13 +1,13 @@
 import { Failure } from '../../components/Failure.js'
 import { Scroller } from '../../components/Scroller'
+import { useAsk } from '../../components/useAsk'
 import type { PartSize } from '../../domain/contents'
 import { formatBytes, formatCount } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
-import { useAnswer } from './useAnswer'
 
 /** Counts and sizes by category and by domain. */
 export function Overview({ sourceId }: { sourceId: number }) {
-  const { answer, failed } = useAnswer('GET /api/sources/{source}/overview', { path: { source: sourceId } })
+  const { answer, failed } = useAsk('GET /api/sources/{source}/overview', { path: { source: sourceId } })
   if (failed) return <Failure className="m-5">{failed}</Failure>
   if (!answer) return <p className="p-5 text-soft">Counting…</p>
   return (

@@ -1,6 +1,6 @@
 import { max, scaleSymlog } from 'd3'
 import { addressOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import type { ComparedPart, Difference, Example, RestoreCost } from '../../domain/difference'
 import { formatBytes, formatCount, formatDay, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
@@ -19,9 +19,9 @@ const nameOf = (source: Wire<Source>) => source.info.deviceName ?? source.path
 /** What a full restore of one source onto the state of another would bring back, and what it would wipe. */
 export function DifferencesView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Differences {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

@@ -1,7 +1,7 @@
-import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useState } from 'react'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
+import { Island } from '../../components/Island'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { FindingLine } from '../../domain/finding'
 import { type FindingsQuery, fromAddress, toAddress } from '../../domain/findings-query'
@@ -34,15 +34,10 @@ interface Props {
 
 /** What was found: filters above, results, and at the right all that is known of the one looked at. */
 export function FindingsView(props: Props) {
-  const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: false } } }),
-  )
   return (
-    <ErrorBoundary>
-      <QueryClientProvider client={client}>
-        <Findings {...props} />
-      </QueryClientProvider>
-    </ErrorBoundary>
+    <Island>
+      <Findings {...props} />
+    </Island>
   )
 }
 

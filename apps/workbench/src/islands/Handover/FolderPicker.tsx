@@ -1,8 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAsk } from '../../components/useAsk'
 import { formatBytes } from '../../domain/format'
-import type { FolderList } from '../../domain/handover'
 
 interface Props {
   /** What the package's own folder will be called below the chosen one. */
@@ -16,21 +15,9 @@ interface Props {
 /** Picks a folder on the computer on which the server runs, below the folders that are allowed for handovers. */
 export function FolderPicker({ name, needed, choose, close }: Props) {
   const dialog = useRef<HTMLDialogElement>(null)
-  const [list, setList] = useState<FolderList>()
-  const [failed, setFailed] = useState('')
-  const open = (path: string | null) =>
-    ask('GET /api/folders', { query: path === null ? {} : { path } }).then(
-      (found) => {
-        setFailed('')
-        setList(found)
-      },
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it opens
-  useEffect(() => {
-    dialog.current?.showModal()
-    void open(null)
-  }, [])
+  const [path, open] = useState<string | null>(null)
+  const { answer: list, failed } = useAsk('GET /api/folders', { query: path === null ? {} : { path } })
+  useEffect(() => dialog.current?.showModal(), [])
   const pick = (folder: string) => {
     choose(folder)
     close()

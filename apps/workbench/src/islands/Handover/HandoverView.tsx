@@ -1,8 +1,8 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
+import { Island } from '../../components/Island'
 import { useJobProgress } from '../../components/useJobProgress'
 import { formatBytes, plural } from '../../domain/format'
 import type { JobProgress } from '../../domain/progress'
@@ -24,9 +24,9 @@ interface Props {
 /** Writes the tray into a folder or a zip, and lists what was handed over before. */
 export function HandoverView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Handover {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
-import type { PageMap, PageView } from '../../domain/contents'
+import { Island } from '../../components/Island'
+import { useAsk } from '../../components/useAsk'
+import type { PageView } from '../../domain/contents'
 import { formatBytes, formatCount } from '../../domain/format'
 import { HexView } from './HexView'
 import { PageMapCanvas } from './PageMapCanvas'
@@ -23,41 +23,29 @@ interface Props {
 /** Inside a database file: the map of its pages, a page's parts, and its bytes. For checking a doubtful row. */
 export function InsideView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Inside {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 
 function Inside({ sourceId, sourceName, domain, path, page: first, at }: Props) {
-  const [map, setMap] = useState<PageMap | null>(null)
+  const { answer: map, failed: mapFailed } = useAsk('GET /api/sources/{source}/pages', {
+    path: { source: sourceId },
+    query: { domain, path },
+  })
   const [asked, setAsked] = useState<{ page: number; at: Props['at'] }>({ page: first, at })
-  const [view, setView] = useState<PageView | null>(null)
+  const { answer: view, failed: viewFailed } = useAsk('GET /api/sources/{source}/pages/{page}', {
+    path: { source: sourceId, page: asked.page },
+    query: { domain, path, ...asked.at },
+  })
+  const failed = mapFailed || viewFailed
   const [row, setRow] = useState(-1)
-  const [failed, setFailed] = useState('')
+  // A page that was asked for by a byte shows the row that begins there.
   useEffect(() => {
-    ask('GET /api/sources/{source}/pages', { path: { source: sourceId }, query: { domain, path } }).then(
-      setMap,
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
-  }, [sourceId, domain, path])
-  useEffect(() => {
-    const stop = new AbortController()
-    ask('GET /api/sources/{source}/pages/{page}', {
-      path: { source: sourceId, page: asked.page },
-      query: { domain, path, ...asked.at },
-      signal: stop.signal,
-    }).then(
-      (got) => {
-        setView(got)
-        const byte = asked.at ? asked.at.offset - got.offset : -1
-        setRow(got.rows.findIndex((one) => one.start === byte))
-        setFailed('')
-      },
-      (thrown) => stop.signal.aborted || setFailed(wordsOf(thrown)),
-    )
-    return () => stop.abort()
-  }, [sourceId, domain, path, asked])
+    const byte = view && asked.at ? asked.at.offset - view.offset : -1
+    setRow(view?.rows.findIndex((one) => one.start === byte) ?? -1)
+  }, [view, asked])
   const bytes = useMemo(() => (view ? Uint8Array.from(atob(view.bytes), (char) => char.charCodeAt(0)) : null), [view])
   const choosePage = (page: number) => setAsked({ page, at: null })
   return (

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
+import { Island } from '../../components/Island'
 import { formatBytes, formatCount, formatDay, formatTime, plural } from '../../domain/format'
 import type { Kept } from '../../domain/job'
 import type { Wire } from '../../domain/wire'
@@ -15,9 +15,9 @@ interface Props {
 /** What is kept of a job, until when, and the way to remove it for good. */
 export function PurgePanel(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Panel {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

@@ -1,7 +1,7 @@
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import type { Trial } from '../../domain/profile'
 import { TrialResult } from './TrialResult'
 
@@ -15,9 +15,9 @@ interface Props {
 /** The profiles by which third-party conversations are read, and a bench to try one. */
 export function ProfilesView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Profiles {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

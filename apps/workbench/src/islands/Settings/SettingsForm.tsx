@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react'
 import { ask, RequestError, wordsOf } from '../../api/client'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import type { Settings } from '../../domain/settings'
 
 const linesOf = (text: string) =>
@@ -19,9 +19,9 @@ type Result = { kind: 'saved' } | { kind: 'failed'; words: string } | { kind: 'c
 /** Folders of this computer that the workbench looks into and writes to. `version`: of the settings, as they were loaded. */
 export function SettingsForm(props: SavedSettings) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Form {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

@@ -1,22 +1,17 @@
-import { useEffect, useState } from 'react'
-import { ask } from '../../api/client'
+import { Island } from '../../components/Island'
+import { useAsk } from '../../components/useAsk'
 
 const EVERY_MS = 3000
 
 /** How many reads are running, over all jobs. */
-export function Activity() {
-  const [reads, setReads] = useState(0)
-  useEffect(() => {
-    const look = () => {
-      ask('GET /api/activity').then(
-        (activity) => setReads(activity.reads),
-        () => {},
-      )
-    }
-    look()
-    const timer = setInterval(look, EVERY_MS)
-    return () => clearInterval(timer)
-  }, [])
+export const Activity = () => (
+  <Island>
+    <Running />
+  </Island>
+)
+
+function Running() {
+  const { reads = 0 } = useAsk('GET /api/activity', {}, { every: EVERY_MS }).answer ?? {}
   return (
     <span className="text-soft" role="status">
       {reads > 0 ? `${reads} ${reads === 1 ? 'read' : 'reads'} running` : ''}

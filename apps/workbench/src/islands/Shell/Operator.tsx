@@ -1,27 +1,27 @@
 import UserRound from 'lucide-react/icons/user-round'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure'
-
-interface Operators {
-  current: string
-  known: string[]
-}
+import { Island } from '../../components/Island'
+import { useAsk } from '../../components/useAsk'
 
 /** Who works at this browser: their name stands in the log beside what they do. */
-export function Operator() {
-  const [operators, setOperators] = useState<Operators | null>(null)
+export const Operator = () => (
+  <Island>
+    <Naming />
+  </Island>
+)
+
+function Naming() {
+  const { answer: operators, again } = useAsk('GET /api/operators', {})
   const [open, setOpen] = useState(false)
   const [name, setName] = useState('')
   const [problem, setProblem] = useState('')
-  useEffect(() => {
-    ask('GET /api/operators').then(setOperators, () => {})
-  }, [])
   const save = async (event: React.FormEvent) => {
     event.preventDefault()
     try {
       await ask('PUT /api/session', { body: { operator: name } })
-      setOperators((before) => before && { ...before, current: name.trim() })
+      await again()
       setOpen(false)
       setProblem('')
     } catch (thrown) {

@@ -1,9 +1,10 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import { Command } from 'cmdk'
 import { useEffect, useRef, useState } from 'react'
-import { ask } from '../../api/client'
 import { switchDiscreet, switchTheme } from '../../components/appearance'
+import { Island } from '../../components/Island'
 import { isTyping } from '../../components/typing'
+import { useAsk } from '../../components/useAsk'
 import { CATEGORY_LABELS } from '../../domain/labels'
 
 interface Job {
@@ -28,9 +29,15 @@ const SHORTCUTS: [keys: string, what: string][] = [
 ]
 
 /** Every place and switch by its name, and the sheet of shortcuts. */
-export function Palette() {
+export const Palette = () => (
+  <Island>
+    <Opened />
+  </Island>
+)
+
+function Opened() {
   const [open, setOpen] = useState<'commands' | 'shortcuts' | null>(null)
-  const [jobs, setJobs] = useState<Job[]>([])
+  const { answer: jobs } = useAsk('GET /api/jobs', {}, { when: open === 'commands' })
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       const command = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k'
@@ -53,9 +60,6 @@ export function Palette() {
       document.removeEventListener('keyup', up)
     }
   }, [])
-  useEffect(() => {
-    if (open === 'commands') ask('GET /api/jobs').then(setJobs, () => setJobs([]))
-  }, [open])
   return (
     <>
       <button type="button" className="text-soft hover:text-ink" onClick={() => setOpen('commands')}>
@@ -63,7 +67,7 @@ export function Palette() {
       </button>
       {open && (
         <Sheet label={open === 'commands' ? 'Commands' : 'Shortcuts'} close={() => setOpen(null)}>
-          {open === 'commands' ? <Commands jobs={jobs} shortcuts={() => setOpen('shortcuts')} /> : <Shortcuts />}
+          {open === 'commands' ? <Commands jobs={jobs ?? []} shortcuts={() => setOpen('shortcuts')} /> : <Shortcuts />}
         </Sheet>
       )}
     </>

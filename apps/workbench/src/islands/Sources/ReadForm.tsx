@@ -1,9 +1,9 @@
 import type { SourceInfo } from '@lumbrin/core/backup/types'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { PASSES, type Pass, USUAL_PASSES } from '@lumbrin/core/categories/types'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
-import type { SourceOverview } from '../../domain/contents'
+import { useAsk } from '../../components/useAsk'
 import { formatBytes, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 
@@ -97,13 +97,8 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
 
 /** What a read of these categories would download, before it is started. */
 function DownloadSize({ sourceId, categories }: { sourceId: number; categories: readonly CategoryId[] }) {
-  const [sizes, setSizes] = useState<SourceOverview['categories']>([])
-  useEffect(() => {
-    ask('GET /api/sources/{source}/overview', { path: { source: sourceId } }).then(
-      (overview) => setSizes(overview.categories),
-      () => setSizes([]),
-    )
-  }, [sourceId])
+  const { answer } = useAsk('GET /api/sources/{source}/overview', { path: { source: sourceId } })
+  const sizes = answer?.categories ?? []
   const chosen = sizes.filter(({ category }) => categories.includes(category))
   const files = chosen.reduce((sum, one) => sum + one.files, 0)
   const bytes = chosen.reduce((sum, one) => sum + one.bytes, 0)

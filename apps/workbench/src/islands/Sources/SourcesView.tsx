@@ -1,7 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
+import { Island } from '../../components/Island'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { Loss } from '../../domain/loss'
 import type { JobProgress } from '../../domain/progress'
@@ -28,9 +28,9 @@ interface Props {
 /** The sources of a job, their reads as they run, and the way to add one. */
 export function SourcesView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Sources {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

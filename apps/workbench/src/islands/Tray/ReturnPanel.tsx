@@ -1,6 +1,7 @@
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAsk } from '../../components/useAsk'
 import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../../domain/bay'
 import { formatCount, formatTime, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
@@ -31,28 +32,19 @@ export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<R
 const LOOK_MS = 3000
 
 function Returning({ jobId }: { jobId: number }) {
-  const [targets, setTargets] = useState<{ udid: string; name: string | null }[] | null>(null)
+  const path = { job: jobId }
+  const { answer: targets, failed: away } = useAsk('GET /api/jobs/{job}/returns/targets', { path }, { every: LOOK_MS })
   const [preview, setPreview] = useState<ReturnPreview | null>(null)
   const [failed, setFailed] = useState('')
-  useEffect(() => {
-    const look = () =>
-      ask('GET /api/jobs/{job}/returns/targets', { path: { job: jobId } }).then(setTargets, (thrown) =>
-        setFailed(wordsOf(thrown)),
-      )
-    void look()
-    const timer = setInterval(look, LOOK_MS)
-    return () => clearInterval(timer)
-  }, [jobId])
   const look = (udid: string) => {
     setFailed('')
-    ask('GET /api/jobs/{job}/returns', { path: { job: jobId }, query: { udid } }).then(setPreview, (thrown) =>
+    ask('GET /api/jobs/{job}/returns', { path, query: { udid } }).then(setPreview, (thrown) =>
       setFailed(wordsOf(thrown)),
     )
   }
-  const wrong = failed
   return (
     <div className="mt-2 space-y-3">
-      <Failure>{wrong}</Failure>
+      <Failure>{failed || away}</Failure>
       {targets?.length === 0 && (
         <p className="text-soft">
           No device of this job’s owner is attached and ready. The Bay says what is on the cables; a device that the

@@ -2,8 +2,8 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import type { BodyGiven } from '../../api/contracts'
-import { ErrorBoundary } from '../../components/ErrorBoundary'
 import { Failure } from '../../components/Failure.js'
+import { Island } from '../../components/Island'
 import { StandingMark } from '../../components/StandingMark'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { ReturnEntry } from '../../domain/bay'
@@ -26,9 +26,9 @@ interface Props {
 /** What was picked for handing over. */
 export function TrayView(props: Props) {
   return (
-    <ErrorBoundary>
+    <Island>
       <Tray {...props} />
-    </ErrorBoundary>
+    </Island>
   )
 }
 

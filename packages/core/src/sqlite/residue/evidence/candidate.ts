@@ -3,6 +3,7 @@ import type { DatabaseHeader, TextEncoding } from '../../header.js'
 import { decodeValue, isCleanText, isTooLong, serialSize } from '../../record.js'
 import { readVarint, type Varint } from '../../varint.js'
 import { CLASS, classOf, type Profile, type Range, weighLength, weighNumber } from './profile.js'
+import { WEIGHTS } from './weights.js'
 
 /**
  * A record found in leftover bytes: where its parts lie in its page, and how sure it is. Offsets are within the page.
@@ -111,7 +112,10 @@ export function bodySize(types: readonly number[]): number {
 export function fitTypes(profile: Profile, types: readonly number[]): number | undefined {
   if (types.length > profile.columns || types.length < profile.leastColumns) return undefined
   // A short record was written before columns were added; where no live one is as short, that is unlikely.
-  let bits = types.length === profile.columns ? 2 : -3 * Math.max(0, profile.shortest - types.length)
+  let bits =
+    types.length === profile.columns
+      ? WEIGHTS.allColumns
+      : WEIGHTS.columnMissing * Math.max(0, profile.shortest - types.length)
   let nulls = 0
   for (let position = 0; position < types.length; position++) {
     const type = types[position] as number
@@ -119,7 +123,7 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
     const kind = classOf(type)
     if (((profile.legal[position] as number) & kind) === 0) return undefined
     if (kind === CLASS.null && ++nulls > MOST_NULLS) continue
-    bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : -12
+    bits += (profile.usual[position] as number) & kind ? (BITS_OF_CLASS[kind] as number) : WEIGHTS.unusualClass
     if (!profile.fitted) bits += undeclaredBits(profile.affinities[position], kind)
   }
   return bits
@@ -128,7 +132,7 @@ export function fitTypes(profile: Profile, types: readonly number[]): number | u
 /** What speaks against words in a column declared for numbers, where no live rows say what is usual. */
 function undeclaredBits(affinity: Profile['affinities'][number] | undefined, kind: number): number {
   if (affinity !== 'integer' && affinity !== 'real') return 0
-  return kind === CLASS.text || kind === CLASS.blob ? -20 : 0
+  return kind === CLASS.text || kind === CLASS.blob ? WEIGHTS.undeclaredText : 0
 }
 
 // How rarely a byte that means something else reads as this class.
@@ -184,27 +188,26 @@ export function weighValue(
     return weighLength(range, size) + (isText ? weighText(bytes, at, size, range, encoding) : 0)
   }
   if (at + size > end) return 0
-  if (isTooLong(bytes, at, type, bareConstants)) return TOO_LONG_BITS
+  if (isTooLong(bytes, at, type, bareConstants)) return WEIGHTS.tooLong
   const value = Number(decodeValue(bytes, at, type, size, encoding))
   return weighNumber(range, value) + (type === 7 ? weighReal(value) : 0)
 }
 
-// What SQLite does not write, but bytes that mean something else look like at times.
-const TOO_LONG_BITS = -20
-
 // Text is everywhere in these files, so reading as text says little for a record; not doing so says all against it.
 function weighText(bytes: Uint8Array, at: number, size: number, { letters }: Range, encoding: TextEncoding): number {
-  if (!isCleanText(bytes, at, size, encoding)) return -40
+  if (!isCleanText(bytes, at, size, encoding)) return WEIGHTS.noText
   const looked = Math.min(size, MOST_TEXT_BYTES)
   const wide = encoding === 'utf8' ? 1 : 2
   let strange = 0
   for (let i = 0; i < looked; i += wide) {
     const low = bytes[encoding === 'utf16be' ? at + i + 1 : at + i] as number
     const high = wide === 2 ? (bytes[encoding === 'utf16be' ? at + i : at + i + 1] as number) : 0
-    if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) return -20
+    if (high === 0 && (low < 9 || (low > 13 && low < 32) || low === 127)) return WEIGHTS.strangeText
     if (isStrange(letters, bytes, at + i, wide)) strange++
   }
-  return strange > (strangeShare(letters[512] as number, wide) * looked) / wide ? -20 : Math.min(4, looked / wide / 4)
+  return strange > (strangeShare(letters[512] as number, wide) * looked) / wide
+    ? WEIGHTS.strangeText
+    : Math.min(4, looked / wide / 4)
 }
 
 /** Where so many letters are known, a larger part of others is not to be expected in a text. */

@@ -2,12 +2,10 @@ import { type BtreePage, PAGE_TYPE } from '../../btree.js'
 import { type Candidate, type Format, withProfiles } from '../evidence/candidate.js'
 import { CLASS, classOf, type Profile, ProfileFit, profileOf } from '../evidence/profile.js'
 import { unknownTable } from '../evidence/unknown.js'
+import { WEIGHTS } from '../evidence/weights.js'
 import type { Leftovers, PageImage } from './images.js'
 import { type CellKind, isIndexCell, pageSearch, type Search } from './region.js'
 import { wholeCell } from './whole-cell.js'
-
-/** The cell pointer array of a freelist page is as good as that of a live one. */
-const POINTER_BITS = 24
 
 /** The cells that the pointer array of a freelist page still names, and the format with what they teach of a dropped table. */
 export function namedCells(
@@ -71,7 +69,7 @@ function pointedCells(image: PageImage, pointers: readonly number[], kind: CellK
   const ofDropped = cells.every((cell) => cell && !cell.cut) && !(isIndexCell(kind) && mayBeIndex(cells))
   return cells.flatMap((cell) => {
     if (!cell || cell.cut || (cell.fits.length === 0 && !ofDropped)) return []
-    return [{ ...cell, bits: cell.bits + POINTER_BITS, intact: true }]
+    return [{ ...cell, bits: cell.bits + WEIGHTS.pointer, intact: true }]
   })
 }
 
@@ -96,7 +94,9 @@ function formerCells(image: PageImage, { former, regions, cells: usual }: Leftov
         pageSearch(image.bytes, end, isIndexCell(kind) ? 'index' : kind, format),
       )
       const cells = pointedCells(image, pointers, kind, format)
-      return cells.map((cell) => (sure.has(cell.start) ? cell : { ...cell, bits: cell.bits - 12, intact: false }))
+      return cells.map((cell) =>
+        sure.has(cell.start) ? cell : { ...cell, bits: cell.bits + WEIGHTS.formerPointer, intact: false },
+      )
     })
     .sort((a, b) => b.length - a.length)
   return best.length < Math.max(LEAST_FORMER, former.length * LEAST_SHARE) ? [] : best

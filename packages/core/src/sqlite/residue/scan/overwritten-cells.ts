@@ -2,6 +2,7 @@ import { endsVarint, readVarint, type Varint } from '../../varint.js'
 import { bodySize, type Candidate, LOST, LOST_TOO, readsStrangely, readTypes } from '../evidence/candidate.js'
 import { likelyTypes } from '../evidence/lost-types.js'
 import { CLASS, type Profile } from '../evidence/profile.js'
+import { WEIGHTS } from '../evidence/weights.js'
 import { mayBeRecord } from './quick.js'
 import { isIndexCell, type Search } from './region.js'
 import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
@@ -56,10 +57,10 @@ function isText(bytes: Uint8Array, from: number, to: number): boolean {
  */
 function isAmbiguous(readings: readonly Candidate[], { fitted }: Profile): boolean {
   const [best, ...others] = [...readings].sort((a, b) => b.bits - a.bits)
-  return !fitted && others.some((one) => one.types.length === best?.types.length && best.bits - one.bits < CLEAR_BITS)
+  return (
+    !fitted && others.some((one) => one.types.length === best?.types.length && best.bits - one.bits < WEIGHTS.clear)
+  )
 }
-
-const CLEAR_BITS = 16
 
 interface Parts {
   start: number
@@ -87,7 +88,12 @@ function headerIntact(search: Search, parts: Parts, head: number): Candidate | u
   const rowidSize = head - varintSize(payloadSize)
   if (rowidSize < 1 || rowidSize > 9 || !endsVarint(bytes, start + 4, record)) return undefined
   const found = { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 }
-  return endingWell(complete(search, found, format.telling), parts, headed ? 13 : 7, bytes)
+  return endingWell(
+    complete(search, found, format.telling),
+    parts,
+    headed ? WEIGHTS.headerIntactAtCell : WEIGHTS.headerIntact,
+    bytes,
+  )
 }
 
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
@@ -160,7 +166,7 @@ function* cutRecord(
     if (isIndexCell(kind) ? rowidSize !== 0 : rowidSize < 1 || rowidSize > 9) continue
     const record = start + head
     const found: Found = { start, record, types, body: rest.end, payloadSize, rowid: null, lostSize }
-    const bits = (open > 0 ? -2 : 4) + (headed ? 6 : 0)
+    const bits = (open > 0 ? WEIGHTS.typesLost : WEIGHTS.headerCut) + (headed ? WEIGHTS.atCell : 0)
     const read = (what: Found) => endingWell(complete(search, what, only), parts, bits, bytes)
     const fitted = read(found)
     if (!fitted || fitted.cut) continue
@@ -213,7 +219,8 @@ function endingWell(
   if (beyond < 0 && !candidate.cut) return undefined
   candidate.startOverwritten = true
   const bounded = atBoundary || endsBlock(bytes, candidate.end, blockEnd)
-  candidate.bits += bits + (beyond >= 0 && beyond <= 3 ? 14 : beyond > 3 && bounded ? 12 : 0)
+  candidate.bits +=
+    bits + (beyond >= 0 && beyond <= 3 ? WEIGHTS.fillsBlock : beyond > 3 && bounded ? WEIGHTS.endsInBlock : 0)
   return candidate
 }
 

@@ -2,6 +2,7 @@ import { readVarint, type Varint } from '../../varint.js'
 import { bodySize, type Candidate, type Format, fitTypes, sizeOf } from '../evidence/candidate.js'
 import { firstImpossible } from '../evidence/impossible.js'
 import type { Profile } from '../evidence/profile.js'
+import { WEIGHTS } from '../evidence/weights.js'
 import { overwrittenCells, readCount } from './overwritten-cells.js'
 import { likelyStarts, mayBeCell, mayBeFreed } from './quick.js'
 import { isIndexCell, type Search } from './region.js'
@@ -9,11 +10,6 @@ import { wholeCell } from './whole-cell.js'
 
 const varint: Varint = { value: 0, size: 0 }
 
-// Below this, bytes that mean something else look like a record too often.
-const LEAST_BITS = 25
-const LEAST_BITS_AMONG_INDEX = 40
-// A cell that ends where another begins, or where its region ends, lies where cells lie.
-const ADJACENT_BITS = 8
 // A first value whose type was lost is not looked for beyond this.
 const NEXT_WITHIN = 256
 // Free bytes between cells that are too few for a cell.
@@ -53,7 +49,7 @@ export function cellsOf(search: Search): Candidate[] {
     for (const found of candidatesAt(search, at, nextStart)) {
       const candidate = withoutOverwritten(search, found, chosen, best)
       if (!candidate) continue
-      const bits = candidate.bits + (endsAtCell(search, candidate, chosen, best) ? ADJACENT_BITS : 0)
+      const bits = candidate.bits + (endsAtCell(search, candidate, chosen, best) ? WEIGHTS.adjacent : 0)
       if (bits < leastBits(search, candidate)) continue
       const total = bits + (best[candidate.end - search.start] as number)
       if (total <= (best[offset] as number)) continue
@@ -64,9 +60,6 @@ export function cellsOf(search: Search): Candidate[] {
   best.fill(best[filled] as number, 0, filled)
   return pick(search, best, chosen)
 }
-
-// So many bits a head among values must have.
-const HEAD_BITS = 14
 
 /**
  * The head of another cell of the same table among the values: a later cell began there. It may be overwritten itself
@@ -90,7 +83,7 @@ function cellInside(
     if (header <= profile.columns || header > profile.columns * 2 + 3 || header >= 0x80 || record + header > usableSize)
       continue
     if (profile.alias === 0 && bytes[record + 1] !== 0) continue
-    if (headBits(bytes, record + 1, columns, profile) >= HEAD_BITS) return at
+    if (headBits(bytes, record + 1, columns, profile) >= WEIGHTS.cellInside) return at
   }
   return undefined
 }
@@ -141,12 +134,9 @@ function skipVarint(bytes: Uint8Array, at: number): number {
 
 /** Where no live row says what is usual, or where index entries lie, more is asked for. */
 function leastBits({ kind }: Search, { fits }: Candidate): number {
-  if (kind === 'whole-table') return LEAST_BITS_AMONG_INDEX
-  return fits[0]?.profile.fitted ? LEAST_BITS : LEAST_BITS + 5
+  if (kind === 'whole-table') return WEIGHTS.leastAmongIndex
+  return fits[0]?.profile.fitted ? WEIGHTS.least : WEIGHTS.least + WEIGHTS.leastUnfitted
 }
-
-// So much evidence for cells inside another one's bytes means that they were written over it.
-const OVERWRITTEN_BITS = 34
 
 /**
  * A candidate as far as it was not written over: new cells are cut from the high end of a freed one, whose head stays.
@@ -161,7 +151,7 @@ function withoutOverwritten(
   const { bytes, format } = search
   const from = candidate.start + 1 - search.start
   const inside = (best[from] as number) - (best[candidate.end - search.start] as number)
-  const cell = inside < OVERWRITTEN_BITS ? undefined : search.start + firstPicked(from, chosen, best)
+  const cell = inside < WEIGHTS.overwritten ? undefined : search.start + firstPicked(from, chosen, best)
   // Both claim the bytes of the head: one of them is none.
   if (cell !== undefined && cell < candidate.body) return inside > candidate.bits ? undefined : candidate
   const impossible = firstImpossible(bytes, candidate, format)
@@ -177,7 +167,7 @@ function withoutOverwritten(
   const end = over ?? later ?? cellInside(bytes, candidate, format) ?? impossible
   if (end === undefined) return candidate
   return end > candidate.body && end < candidate.end
-    ? { ...candidate, end, cut: true, bits: candidate.bits - 6 }
+    ? { ...candidate, end, cut: true, bits: candidate.bits + WEIGHTS.cut }
     : undefined
 }
 

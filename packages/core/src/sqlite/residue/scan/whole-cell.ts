@@ -1,6 +1,7 @@
 import { readVarint, type Varint, varint64 } from '../../varint.js'
 import { bodySize, type Candidate, fitTypes, placeOf, readTypes, weighValues } from '../evidence/candidate.js'
 import type { Profile } from '../evidence/profile.js'
+import { WEIGHTS } from '../evidence/weights.js'
 import { isIndexCell, type Search } from './region.js'
 
 const varint: Varint = { value: 0, size: 0 }
@@ -35,7 +36,8 @@ export function wholeCell(search: Search, at: number, anyTable = false): Candida
   const found = { start: at, record, types, body: record + headerSize, payloadSize, rowid, lostSize: 0 }
   const candidate = complete(search, found, format.profiles, anyTable)
   // Payload size and header size each had to be right to the byte; a longer size is right more rarely.
-  if (candidate) candidate.bits += 14 + (longSize ? 6 : 0) + (candidate.end <= end ? 0 : -4)
+  if (candidate)
+    candidate.bits += WEIGHTS.whole + (longSize ? WEIGHTS.wholeLong : 0) + (candidate.end <= end ? 0 : WEIGHTS.wholeCut)
   return candidate
 }
 
@@ -49,9 +51,6 @@ export interface Found {
   rowid: number | bigint | null
   lostSize: number
 }
-
-// Evidence against a table beyond which it is not considered.
-const LEAST_FIT = -2
 
 /** A candidate from its parts; undefined: it fits none of the tables (unless it may be of any), or cannot lie here. */
 export function complete(
@@ -74,7 +73,7 @@ export function complete(
     if (bits === undefined) continue
     const all = bits + weighValues(bytes, body, end, types, lostSize, profile, format)
     // SQLite would take such a row, but none like it is there: it is another table's.
-    if (all > LEAST_FIT) fits.push({ profile, bits: all })
+    if (all > WEIGHTS.leastFit) fits.push({ profile, bits: all })
   }
   const [best] = fits.sort((a, b) => b.bits - a.bits)
   // Nothing but NULLs and the two constants has no bytes that could speak for it.

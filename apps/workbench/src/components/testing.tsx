@@ -1,0 +1,46 @@
+import { onTestFinished } from 'vitest'
+import { partsOf } from '../api/contract'
+import type { AnswerGiven, Name, NamesOf } from '../api/contracts'
+
+type Answer = object | null | (() => object | null)
+/** Endpoints by their contracts, with what they answer: a value, or what makes one. */
+export type Answers = { [N in NamesOf<'json'>]?: AnswerGiven<N> | (() => AnswerGiven<N>) } & {
+  [N in NamesOf<'nothing'>]?: null | (() => null)
+}
+
+/** What was asked of a server that is none: method, path and body, in order. */
+export interface Asked {
+  name: Name
+  address: string
+  body: unknown
+}
+
+/** A server of a test: it answers what it is told to, and errors in the application's own shape for all else. */
+export function serve(answers: Answers): Asked[] {
+  const asked: Asked[] = []
+  const real = globalThis.fetch
+  onTestFinished(() => {
+    globalThis.fetch = real
+  })
+  globalThis.fetch = async (input, init) => {
+    const address = String(input)
+    const method = init?.method ?? 'GET'
+    const [name, answer] = Object.entries(answers).find(([one]) => matches(one, method, address)) ?? []
+    if (name === undefined)
+      return Response.json({ error: { code: 'not-found', message: `No ${method} ${address}` } }, { status: 404 })
+    asked.push({ name: name as Name, address, body: typeof init?.body === 'string' ? JSON.parse(init.body) : null })
+    try {
+      const made = typeof answer === 'function' ? answer() : (answer as Answer)
+      return made === null ? new Response(null, { status: 204 }) : Response.json(made)
+    } catch (thrown) {
+      return Response.json({ error: { code: 'conflict', message: (thrown as Error).message } }, { status: 409 })
+    }
+  }
+  return asked
+}
+
+function matches(name: string, method: string, address: string): boolean {
+  const { method: wanted, path } = partsOf(name)
+  const pattern = path.replace(/\{\w+\}/g, '[^/?]+')
+  return wanted === method && new RegExp(`^${pattern}(\\?|$)`).test(address)
+}
