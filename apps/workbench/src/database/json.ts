@@ -6,5 +6,5 @@ export const parsed = <T>(value: unknown): T => (typeof value === 'string' ? JSO
 /** A value for a JSON column, which takes no half characters. */
 export const asJson = (value: unknown): string => JSON.stringify(wellFormed(value))
 
-/** A number of the database as an id. Ids of big tables come as texts where a number could not hold them. */
+/** A stored id. mysql2 gives BIGINT columns as text where a number could not hold them exactly; ids never get there. */
 export const asId = <Id extends number>(stored: unknown): Id => Number(stored) as Id

@@ -35,7 +35,7 @@ const CIPHER_BLOCK = 16
 /** How far a check is; the last one brings its report. */
 export type IntegrityStep = { checked: number; of: number } | { report: IntegrityReport }
 
-// Enough for whoever watches.
+// Files between two reports of progress.
 const TELL_EVERY = 500
 
 /** Checks a source to the end. */

@@ -9,7 +9,7 @@ const KEY_BYTES = 32
 /** The opened keys of a backup, by class. They live in memory only. */
 export type ClassKeys = ReadonlyMap<number, Uint8Array>
 
-/** Told while keys are derived: how much of the work is done, from 0 to 1, as estimated from this computer's speed. */
+/** Called while keys are derived with how much of the work is done, from 0 to 1, as estimated from this computer's speed. */
 export type Progress = (share: number) => void
 
 /**

@@ -44,7 +44,7 @@ interface Answer {
   data: Uint8Array
 }
 
-/** The media area of a device, read-only. Questions may be asked before earlier ones are answered. */
+/** The media area of a device, read-only. Requests are pipelined: one may be sent before earlier ones are answered. */
 export class AfcClient {
   readonly #reader: StreamReader
   #packet = 0n

@@ -57,7 +57,7 @@ export class ReadBack {
   }
 
   async #compare(file: BagFile): Promise<void> {
-    // Where it cannot be read it does not count as returned; what was left out as a duplicate is not asked for.
+    // A file that cannot be read does not count as returned; one that was left out as a duplicate need not be there.
     const kept = await sha256OfFile(join(this.folder, file.path)).catch(() => undefined)
     if (kept === file.sha256) this.#returned.add(file)
   }

@@ -33,7 +33,7 @@ export function parsePlist(bytes: Uint8Array): PlistValue {
   if (bytes.byteLength > MAX_PLIST_BYTES) throw new FormatError('too-large', 0, 'property list over 64 MiB')
   const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const binary = buffer.subarray(0, MAGIC.length).toString('latin1') === MAGIC
-  // The library tells the console about text that is no XML at all; such text does not get that far.
+  // The library prints text that is no XML at all to the console, and that may be an owner's: it never gets such text.
   if (!binary && !buffer.includes('<plist')) throw new FormatError('bad-magic', 0, 'not a property list')
   try {
     return binary

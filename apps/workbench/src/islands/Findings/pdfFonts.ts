@@ -34,7 +34,7 @@ const ADDRESSES: Record<string, string> = {
   'LiberationSans-Regular.ttf': liberationSansRegular,
 }
 
-/** Fetches them when a document needs one. */
+/** Gives the PDF library the standard fonts that ship with the application, when a document embeds none. */
 export class ShippedFonts {
   async fetch({ filename }: { filename: string }): Promise<Uint8Array> {
     const answer = await fetch(ADDRESSES[filename] ?? '')

@@ -32,7 +32,7 @@ export function HexView({ bytes, row }: { bytes: Uint8Array; row: RowView | unde
   )
 }
 
-/** By byte: 0 nothing, 1 the row's head, from 2 its columns. */
+/** For each byte of the page its tint: 0 none, 1 what precedes the row's values, from 2 on its columns in order. */
 function tintsOf(size: number, row: RowView | undefined): Uint8Array {
   const tints = new Uint8Array(size)
   if (!row) return tints

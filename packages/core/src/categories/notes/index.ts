@@ -78,7 +78,7 @@ function itemOf(row: Row, rows: StoreRows): Row | undefined {
 // Stands in the text for what hangs there (Unicode, "object replacement character").
 const IN_PLACE_OF_TEXT = '\u{fffc}'
 
-/** A paragraph whose place a table takes, with the table. */
+/** A paragraph with its table, where one is attached in the place of its text. */
 function withTable(paragraph: Paragraph, rows: StoreRows): Paragraph {
   const { attached, ...rest } = paragraph
   if (!attached) return rest

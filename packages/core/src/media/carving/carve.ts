@@ -9,7 +9,7 @@ import { latin, WindowedBytes } from './window.js'
 
 const text = (mark: string) => Buffer.from(mark, 'latin1')
 
-/** What is searched for. A mark is three bytes or more; the rest of a file's beginning is its walk's matter. */
+/** The marks that are searched for, of three bytes or more. Whether a file begins there is decided by the walk of its kind. */
 const PATTERNS: readonly Pattern[] = [
   { mime: 'image/jpeg', ending: 'jpg', mark: Buffer.of(0xff, 0xd8, 0xff), markAt: 0, walk: walkJpeg },
   { mime: 'image/png', ending: 'png', mark: text('\x89PNG\r\n\x1a\n'), markAt: 0, walk: walkPng },

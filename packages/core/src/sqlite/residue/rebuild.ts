@@ -154,7 +154,7 @@ class Rebuilder {
     else this.#emit(leftover, changed ? 'superseded' : 'deleted', changed, values, keys)
   }
 
-  /** True for a version that came before; this place of it is noted. */
+  /** True for a version that was found before; the row that is held for it gets this place as another one. */
   #isKnown(known: KeyTable, key: number, { place, confidence, reasons }: Leftover): boolean {
     if (!known.has(key)) return false
     const emitted = this.#held.get(key)
