@@ -28,7 +28,7 @@ export default defineConfig({
     // Bundled, so that the built server does not depend on how npm hoists Astro's own packages.
     ssr: {
       noExternal: isDev ? ['@lumbrin/core'] : true,
-      external: ['knex', 'mysql2', 'sharp', 'yazl', 'pdfkit', 'heic-decode'],
+      external: ['knex', 'mysql2', 'pino', 'sharp', 'yazl', 'pdfkit', 'heic-decode'],
     },
   },
 })

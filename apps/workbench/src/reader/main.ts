@@ -1,10 +1,10 @@
 import { hostname } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { actingFor } from '../database/acting.js'
 import { askedBy, claimWork, releaseDead, releaseOwn } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
+import { log } from '../log.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
@@ -23,7 +23,7 @@ async function work(db: Db, worker: string): Promise<void> {
   while (!stop.signal.aborted) {
     // The database may be away for a moment (restart, upgrade): work goes on when it is back.
     const busy = await workOnce(db, worker).catch((thrown: unknown) => {
-      console.error(`reader: ${messageOf(thrown)}`)
+      log.error({ err: thrown }, 'the work of the reader was broken off')
       lost = true
       return false
     })

@@ -7,6 +7,7 @@ import type { APIContext, APIRoute } from 'astro'
 import { z } from 'zod'
 import { isDamage, WHAT_TO_DO } from '../database/damage.js'
 import { AppError } from '../domain/errors.js'
+import { log } from '../log.js'
 import { textWithin } from './limits.js'
 
 /** Wraps an endpoint: what it throws becomes an answer that a user understands; the unforeseen is logged and kept back. */
@@ -16,7 +17,7 @@ export function route(handle: (context: APIContext) => Promise<Response>): APIRo
       return await handle(context)
     } catch (thrown) {
       const error = toAppError(thrown)
-      if (error.code === 'internal') console.error(thrown)
+      if (error.code === 'internal') log.error({ err: thrown }, 'a request failed')
       return Response.json({ error: { code: error.code, message: error.message } }, { status: error.status })
     }
   }

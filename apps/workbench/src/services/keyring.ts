@@ -7,6 +7,7 @@ import { findSource } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
 import type { SourceId } from '../domain/ids.js'
 import type { LockState } from '../domain/source.js'
+import { log } from '../log.js'
 import { askServer, requireReader } from './internal.js'
 
 interface Held extends LockState {
@@ -41,7 +42,7 @@ export async function beginUnlock(db: Db, sourceId: SourceId, password: string):
       await appendLog(db, source.jobId, 'Source unlocked', `${source.path}. The password was not kept.`)
     })
     .catch((thrown: unknown) => {
-      if (!(thrown instanceof SourceError)) console.error(thrown)
+      if (!(thrown instanceof SourceError)) log.error({ err: thrown }, 'a lock was not opened')
       held.set(sourceId, { ...LOCKED, message: messageOf(thrown) })
     })
 }

@@ -1,9 +1,9 @@
 import { setTimeout as sleep } from 'node:timers/promises'
-import { messageOf } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { markSettled, markUnsettled, unsettledChanges, unsettledJobs } from '../database/jobs.js'
 import { restandAll } from '../database/standings.js'
 import type { JobId } from '../domain/ids.js'
+import { log } from '../log.js'
 import { forget } from './cached.js'
 
 // A small job is settled when its brief's page answers; nobody waits for a large one.
@@ -36,6 +36,6 @@ async function settleNow(db: Db, jobId: JobId): Promise<void> {
     await markSettled(db, jobId, changes)
     forget(jobId)
   } catch (thrown) {
-    console.error(`settling job ${jobId}: ${messageOf(thrown)}`)
+    log.error({ err: thrown, jobId }, 'a job was not settled')
   }
 }
