@@ -29,6 +29,9 @@ export async function benchFindings(words: string[]): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-findings-'))
   const server = await startDatabase(folder, 'lumbrin_bench')
   const db = connect(server.url)
+  // The application's settings, where the bench itself calls into it.
+  process.env.LUMBRIN_DATABASE_URL = server.url
+  process.env.LUMBRIN_DATA = folder
   try {
     await migrate(db)
     const job = await openJob(db, briefSchema.parse({ owner: 'Bench', words: 'lantern', categories: ['messages'] }))

@@ -20,6 +20,9 @@ export async function benchGrid(words: string[]): Promise<void> {
   const total = Number(words[0] ?? 50_000)
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-grid-'))
   const database = await startDatabase(join(folder, 'database'), 'lumbrin_bench')
+  // The application's settings, where the bench itself calls into it.
+  process.env.LUMBRIN_DATABASE_URL = database.url
+  process.env.LUMBRIN_DATA = folder
   const db = connect(database.url)
   try {
     await migrate(db)

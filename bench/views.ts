@@ -25,6 +25,9 @@ export async function benchViews(words: string[]): Promise<void> {
   const total = Number(words[0] ?? 500_000)
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-views-'))
   const database = await startDatabase(folder, 'lumbrin_bench')
+  // The application's settings, where the bench itself calls into it.
+  process.env.LUMBRIN_DATABASE_URL = database.url
+  process.env.LUMBRIN_DATA = folder
   const db = connect(database.url)
   try {
     await migrate(db)
