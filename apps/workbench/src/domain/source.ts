@@ -1,4 +1,5 @@
 import { SOURCE_KINDS } from '@lumbrin/core/backup/types'
+import { WARNING_CODES } from '@lumbrin/core/io/warnings'
 import { z } from 'zod'
 import { category, contentState, count, pass } from './core-values.js'
 import { jobId, readId, sourceId } from './ids.js'
@@ -81,7 +82,7 @@ export const step = z.strictObject({
 })
 
 const warning = z.strictObject({
-  code: z.string(),
+  code: z.enum(WARNING_CODES),
   message: z.string(),
   /** File or database the warning is about, as the source names it. */
   path: z.string().exactOptional(),

@@ -1,6 +1,7 @@
 import { FormatError, type Report } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
 import { fromUnix } from '../io/time.js'
+import type { WarningCode } from '../io/warnings.js'
 import { fileIdOf, isInnerPathText } from './manifest-values.js'
 import type { SourceEntry } from './types.js'
 
@@ -40,7 +41,7 @@ export async function readLegacyManifest(source: ByteSource, report: Report): Pr
       entries.push(record.entry)
     } else refused++
   }
-  const tell = (code: string, message: string) => report({ code, message, path: 'Manifest.mbdb' })
+  const tell = (code: WarningCode, message: string) => report({ code, message, path: 'Manifest.mbdb' })
   if (skipped > 0)
     tell('manifest-damaged', `The list of files is damaged in ${skipped} places; what follows them was found again.`)
   if (refused > 0)

@@ -39,9 +39,11 @@ export class SourceError extends Error {
   }
 }
 
+import type { WarningCode } from './warnings.js'
+
 /** Something that was skipped or doubtful. Reading goes on; the warning is shown with the read. */
 export interface Warning {
-  code: string
+  code: WarningCode
   message: string
   /** File or database the warning is about, as the source names it. */
   path?: string

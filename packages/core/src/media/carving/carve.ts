@@ -1,5 +1,5 @@
 import { setImmediate as nextTurn } from 'node:timers/promises'
-import type { Report } from '../../io/errors.js'
+import type { Report, Warning } from '../../io/errors.js'
 import type { ByteSource } from '../../io/source.js'
 import { brandOf, walkAmr, walkBoxes, walkCaf, walkRiff } from './containers.js'
 import { walkBinaryList, walkPdf, walkSqlite, walkXmlList, walkZip } from './documents.js'
@@ -34,7 +34,7 @@ const OVERLAP = 16
 const MOST_LOOKED = 16
 const LEAST_LOOKED = 1 << 28
 
-const GIVEN_UP = {
+const GIVEN_UP: Warning = {
   code: 'carving-given-up',
   message: 'These bytes hold so many beginnings of files that the search was given up; what was found so far is shown.',
 }
