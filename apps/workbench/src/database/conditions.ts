@@ -1,3 +1,4 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { Knex } from 'knex'
 import type { Compared } from '../domain/difference.js'
 import type { JobId } from '../domain/ids.js'
@@ -24,8 +25,6 @@ export function inPart(query: Knex.QueryBuilder, { first, second, part }: Compar
       [first, second],
     )
 }
-
-const DAY_MS = 86_400_000
 
 export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string | null): void {
   if (fromDay) query.where('findings.happened_at', '>=', new Date(fromDay))

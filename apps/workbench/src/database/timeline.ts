@@ -1,3 +1,4 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { FindingFilter } from '../domain/filter.js'
 import type { TimeBin, Timeline } from '../domain/finding.js'
@@ -6,7 +7,6 @@ import type { Db } from './connection.js'
 import { filtered } from './queries.js'
 
 const MOST_BINS = 120
-const DAY_MS = 86_400_000
 
 /** The findings of a filter over time, in at most some hundred bins of equal length. */
 export async function timeline(db: Db, jobId: JobId, filter: FindingFilter): Promise<Timeline> {

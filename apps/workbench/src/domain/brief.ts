@@ -1,4 +1,5 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
 import { CATEGORY_LABELS, DEVICE_STATES, SYNCING } from './labels.js'
@@ -39,8 +40,6 @@ export const brief = z
   .meta({ id: 'Brief' })
 
 export type Brief = z.output<typeof brief>
-
-const DAY_MS = 86_400_000
 
 /** The loss between the brief's dates, in milliseconds; both days count in full. Null: it names none. */
 export function lossOf({ lostFrom, lostTo }: Pick<Brief, 'lostFrom' | 'lostTo'>): Sought['lost'] {

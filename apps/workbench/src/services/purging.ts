@@ -1,5 +1,6 @@
 import { readdir, rm, stat } from 'node:fs/promises'
 import { join } from 'node:path'
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { Db } from '../database/connection.js'
 import { listHandovers } from '../database/handovers.js'
 import { appendLog, logHead } from '../database/log.js'
@@ -16,7 +17,6 @@ import { forgetKeys } from './keyring.js'
 import { forgetPictures } from './thumbnails.js'
 import { forgetTree } from './trees.js'
 
-const DAY_MS = 86_400_000
 const AT_WORK: readonly string[] = ['queued', 'running', 'stopping']
 
 /** What of a job lies on this computer. */

@@ -1,6 +1,6 @@
 // Common practice on these devices: what is in a bin goes by itself after about 30 days.
-const BIN_DAYS = 30
-const DAY_MS = 86_400_000
+export const BIN_DAYS = 30
+export const DAY_MS = 86_400_000
 
 /** Days until the bin empties itself, counted from the source's own date; rounded up, at least 0. */
 export function daysLeft(binnedAt: Date | null, takenAt: Date | null): number | null {

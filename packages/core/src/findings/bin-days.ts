@@ -1,6 +1,6 @@
-// How long bins keep things (common practice, no published source).
-export const BIN_DAYS = 30
-export const DAY_MS = 86_400_000
+import { BIN_DAYS, DAY_MS } from '../categories/bin.js'
+
+export { BIN_DAYS, DAY_MS }
 
 /** How long an item will still be in its bin, at the moment at which that is asked (rule 7). */
 export type BinTime = { state: 'left'; days: number } | { state: 'expired'; since: Date }

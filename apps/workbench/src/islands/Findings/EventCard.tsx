@@ -1,8 +1,8 @@
 import type { Json } from '@lumbrin/core/categories/types'
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { FindingLine } from '../../domain/finding'
 
 const HOURS = 24
-const DAY_MS = 86_400_000
 
 /** An event as its calendar would show it: the day, the hours that it takes of it, and what repeats and reminds. */
 export function EventCard({ line }: { line: FindingLine }) {

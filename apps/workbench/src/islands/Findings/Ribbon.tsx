@@ -1,3 +1,4 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { brushX, max, scaleSqrt, select, stack } from 'd3'
 import { useEffect, useMemo, useRef } from 'react'
@@ -8,7 +9,6 @@ import { useTimeline } from './useFindings'
 
 const HEIGHT = 46
 const WIDTH = 1200
-const DAY_MS = 86_400_000
 
 const FILL: Record<Standing, string> = {
   kept: 'fill-kept/50',

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { plural } from '../../domain/format'
 import type { JobSummary } from '../../domain/job'
 import type { Wire } from '../../domain/wire'
@@ -19,7 +20,6 @@ export function nextStep(
   return job.tray === 0 ? { label: 'Choose findings', view: 'findings' } : { label: 'Hand over', view: 'handover' }
 }
 
-const DAY_MS = 86_400_000
 const keepUntil = (job: Job) =>
   new Date(Date.parse(job.createdAt) + job.brief.retentionDays * DAY_MS).toISOString().slice(0, 10)
 

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { formatCount, formatDay } from '../../domain/format'
@@ -11,7 +12,6 @@ import { timeScale } from './timeScale'
 const WIDTH = 860
 const LEFT = 190
 const RIGHT = 30
-const DAY_MS = 86_400_000
 const TICK_ROOM = 74
 const WINDOW_ROOM = 16
 // The most frequent windows; more lines would say less.

@@ -1,6 +1,5 @@
+import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { scaleLinear } from 'd3'
-
-const DAY_MS = 86_400_000
 
 /**
  * A time axis on which every date of a job can be told apart: long stretches without any date take less room, by the
