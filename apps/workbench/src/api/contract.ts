@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 
-/** What an endpoint answers when all goes well; errors have one shape everywhere: `errorAnswer` in errors.ts. */
+/** What an endpoint answers when all goes well; errors have one shape everywhere: server/respond.ts. */
 export type Answer =
   | { kind: 'json'; status: 200 | 201; schema: z.ZodType }
   /** 202: what was asked for has begun, and is told by another endpoint. */

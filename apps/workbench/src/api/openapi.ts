@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { ERROR_CODES } from '../domain/errors.js'
 import { type Contract, partsOf } from './contract.js'
 import { CONTRACTS } from './contracts.js'
 import { PARAMETERS } from './parameters.js'
@@ -11,14 +12,14 @@ const CONTENT_STATUS = 200
  * The contracts as a document of OpenAPI 3.1.1 (spec.openapis.org/oas/v3.1.1). Schemas are JSON Schema as Zod derives
  * it, in the form in which values travel: moments are texts.
  */
-const NAMED: Record<string, Schema> = {}
-
 export function openApiDocument(): Schema {
   const paths: Record<string, Record<string, Schema>> = {}
   for (const [name, contract] of Object.entries<Contract>(CONTRACTS)) {
     const { method, path } = partsOf(name)
     paths[path] = { ...paths[path], [method.toLowerCase()]: operation(path, contract) }
   }
+  const named: Record<string, Schema> = { Error: ERROR }
+  const placed = withoutParts(paths, named)
   return {
     openapi: '3.1.1',
     info: {
@@ -27,8 +28,8 @@ export function openApiDocument(): Schema {
       description:
         'What the pages of the application ask its server, on loopback only, with the cookie of a session. It follows the application and may change with any version.',
     },
-    paths,
-    components: { schemas: { Error: ERROR, ...NAMED } },
+    paths: placed,
+    components: { schemas: named },
   }
 }
 
@@ -40,7 +41,7 @@ const ERROR: Schema = {
       type: 'object',
       required: ['code', 'message'],
       properties: {
-        code: { enum: ['not-found', 'invalid', 'conflict', 'unusable', 'forbidden', 'busy', 'internal'] },
+        code: { enum: ERROR_CODES },
         message: { type: 'string', description: 'For the user: what happened, what was kept, what to do.' },
       },
     },
@@ -61,15 +62,21 @@ function operation(path: string, contract: Contract): Schema {
 const reference = (name: string): Schema => ({ $ref: `#/components/schemas/${name}` })
 const json = (schema: Schema): Schema => ({ 'application/json': { schema } })
 
-/** A schema whose named parts stand among the components of the document. */
+/** A schema with its named parts under `$defs`. */
 function schemaOf(schema: z.ZodType): Schema {
-  const { $schema, $defs = {}, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' })
-  for (const [name, part] of Object.entries($defs)) NAMED[name] = placed(part)
-  return placed(rest)
+  const { $schema, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' })
+  return rest
 }
 
-const placed = (schema: object): Schema =>
-  JSON.parse(JSON.stringify(schema).replaceAll('"#/$defs/', '"#/components/schemas/'))
+/** A copy in which each schema refers to the document's components; the named parts of all are put into `named`. */
+function withoutParts<T extends object>(value: T, named: Record<string, Schema>): T {
+  const text = JSON.stringify(value).replaceAll('"#/$defs/', '"#/components/schemas/')
+  return JSON.parse(text, (key, part) => {
+    if (key !== '$defs') return part
+    Object.assign(named, part)
+    return undefined
+  })
+}
 
 const pathParameters = (path: string): Schema[] =>
   [...path.matchAll(/\{(\w+)\}/g)].map(([, name = '']) => ({
@@ -81,15 +88,16 @@ const pathParameters = (path: string): Schema[] =>
 
 function queryParameters({ query }: Contract): Schema[] {
   if (!query) return []
-  const { properties = {}, required = [] } = schemaOf(query) as {
-    properties?: Record<string, Schema>
+  const { properties, required, $defs } = schemaOf(query) as {
+    properties: Record<string, Schema>
     required?: string[]
+    $defs?: Schema
   }
   return Object.entries(properties).map(([name, schema]) => ({
     name,
     in: 'query',
-    required: required.includes(name),
-    schema,
+    required: required?.includes(name) ?? false,
+    schema: { ...schema, $defs },
   }))
 }
 

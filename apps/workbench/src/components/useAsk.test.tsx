@@ -2,9 +2,9 @@
 import { cleanup, render, screen, waitFor } from '@testing-library/react'
 import { useState } from 'react'
 import { afterEach, expect, it } from 'vitest'
+import { serve } from '../../../../tests/setup/served'
 import type { FindingId } from '../domain/ids'
 import { Island } from './Island'
-import { serve } from './testing'
 import { useAsk } from './useAsk'
 
 afterEach(cleanup)

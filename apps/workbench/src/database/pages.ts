@@ -2,7 +2,7 @@ import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { FindingFilter } from '../domain/filter.js'
 import type { FindingLine, PageEnd } from '../domain/finding.js'
-import type { Order } from '../domain/findings-query.js'
+import { type Order, PAGE_SIZE } from '../domain/findings-query.js'
 import type { JobId } from '../domain/ids.js'
 import { parseSearch } from '../domain/search-text.js'
 import { beginnings } from './conditions.js'
@@ -10,8 +10,6 @@ import type { Db } from './connection.js'
 import { filtered, toLine } from './queries.js'
 import { type InOrder, readInOrder, type Tier } from './reading-in-order.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
-
-const PAGE_SIZE = 200
 
 type Direction = 'asc' | 'desc'
 

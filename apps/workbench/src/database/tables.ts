@@ -16,12 +16,12 @@ type Sha256 = string
 export interface JobsTable {
   id: JobId
   number: string
-  /** Null until the migration that gave one to every job. */
+  /** Names the job for good, also in other installations: the number may be used again. */
   uid: string
   owner: string
   brief: JsonText
   created_at: Date
-  /** Above 0: the brief changed, and findings are still to be settled with it. */
+  /** Above 0: the brief changed, and its findings are still to be matched with it again. */
   unsettled: number
   purge_began_at: Date | null
   purged_at: Date | null

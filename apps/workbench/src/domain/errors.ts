@@ -9,6 +9,7 @@ const HTTP_STATUS = {
   internal: 500,
 } as const
 export type AppErrorCode = keyof typeof HTTP_STATUS
+export const ERROR_CODES = Object.keys(HTTP_STATUS) as AppErrorCode[]
 
 /** An error whose message is meant for the user: what happened, what was kept, what to do. */
 export class AppError extends Error {

@@ -26,7 +26,7 @@ export const filter = z.object({
   conversation: z.string().max(190).nullable().default(null),
   fromDay: day.nullable().default(null),
   toDay: day.nullable().default(null),
-  /** Only what matches the brief. */
+  /** True: only findings that match the brief. */
   matching: z.stringbool().default(false),
   compared: compared.nullable().default(null),
   order: z.enum(ORDERS).default('newest'),

@@ -31,7 +31,7 @@ export const findingLine = z
     inTray: z.boolean(),
     fields,
     hasContent: z.boolean(),
-    /** Whether its content can be had. */
+    /** Whether the bytes of the file are there. */
     contentState,
     mime: z.string().nullable(),
     matchScore: z.number(),

@@ -8,6 +8,9 @@ export const ORDERS = [...SORT_ORDERS, 'match'] as const
 export type SortOrder = (typeof SORT_ORDERS)[number]
 export type Order = (typeof ORDERS)[number]
 
+/** Findings of one page of a list; fewer come only at its end. */
+export const PAGE_SIZE = 200
+
 /** How large the tiles of a grid are. */
 export const TILES = ['small', 'medium', 'large'] as const
 export type Tiles = (typeof TILES)[number]

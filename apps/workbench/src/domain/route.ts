@@ -36,7 +36,7 @@ const routeStep = z.strictObject({
 
 const gap = z.strictObject({
   kind: z.enum(['no-source', 'not-read', 'locked', 'read-gaps', 'away', 'not-added', 'cannot-hold']),
-  /** In words, with the name of the source. */
+  /** Why the search is incomplete, as a sentence with the source's name. */
   words: z.string(),
   sourceId: count.nullable(),
 })

@@ -11,7 +11,7 @@ const text = z.string().nullable()
 export const sourceInfo = z
   .strictObject({
     kind: z.enum(SOURCE_KINDS),
-    /** `collected`: received from elsewhere, piece by piece, into a folder of ours. */
+    /** `collected`: files from a device, a cloud or a disk image, in no backup's layout. */
     layout: z.enum(['modern', 'legacy', 'collected']),
     path: z.string(),
     deviceName: text,

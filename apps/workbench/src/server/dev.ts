@@ -1,9 +1,6 @@
 import type { AstroIntegration } from 'astro'
 import { openEntrance, say } from './entrance.js'
 
-// What Vite itself asks for; it holds nothing of any job.
-const OF_THE_TOOLS = /^\/(@|node_modules\/|src\/)/
-
 /** Puts the door of the application in front of Astro's development server, so that it is entered in the same way. */
 export const devEntrance = (): AstroIntegration => ({
   name: 'lumbrin-entrance',
@@ -11,7 +8,6 @@ export const devEntrance = (): AstroIntegration => ({
     'astro:server:setup': async ({ server }) => {
       const { access, admit } = await openEntrance()
       server.middlewares.use((request, response, next) => {
-        if (OF_THE_TOOLS.test(request.url ?? '')) return next()
         void admit(request, response).then((allowed) => allowed && next())
       })
       server.httpServer?.once('listening', () => say(`open ${access.address}`))

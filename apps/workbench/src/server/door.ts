@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import { z } from 'zod'
+import { CONTRACTS } from '../api/contracts.js'
 import { HEADER as SECRET_HEADER } from '../services/internal.js'
 import type { Access } from './access.js'
 import { CLOSED_PAGE } from './closed-page.js'
@@ -40,7 +40,6 @@ export async function passes(
   return url.pathname === '/api/session' ? session(request, response, access, url) : true
 }
 
-const sessionSchema = z.object({ operator: z.string().trim().min(1).max(100) })
 const MOST_BODY = 4096
 
 /** Says who works at a browser, or ends its session. */
@@ -50,7 +49,7 @@ async function session(request: IncomingMessage, response: ServerResponse, acces
     return end(response, 204, { 'set-cookie': await access.leave(cookie, url.searchParams.get('all') === 'true') })
   if (request.method !== 'PUT')
     return end(response, 405, { ...TEXT, allow: 'PUT, DELETE' }, 'A session is named or ended.')
-  const body = sessionSchema.safeParse(parsedJson(await bodyWithin(request, MOST_BODY)))
+  const body = CONTRACTS['PUT /api/session'].body.safeParse(parsedJson(await bodyWithin(request, MOST_BODY)))
   if (!body.success) return end(response, 400, TEXT, 'Say who works, in a name of at most 100 characters.')
   await access.nameOperator(cookie, body.data.operator.toWellFormed())
   return end(response, 204, {})

@@ -30,7 +30,7 @@ export async function jobProgress(db: Db, jobId: JobId): Promise<JobProgress> {
 /** How the reads of a job stood when somebody looked last. */
 const seen = new Map<number, string>()
 
-/** Once a read begins or ends, what was counted before is old: whoever sees it done sees all that it found. */
+/** Drops counts that are kept when a read begins or ends, so that they agree with the state that is shown. */
 function forgetAtTurns(jobId: JobId, reads: readonly Read[]): void {
   const now = reads.map(({ id, state }) => `${id} ${state}`).join()
   if (seen.get(jobId) !== now) forget(jobId)

@@ -1,10 +1,11 @@
 import type { Db } from '../database/connection.js'
-import { daysOfMonth } from '../database/days.js'
 import { pageOfFindings } from '../database/pages.js'
-import { pointsOf } from '../database/points.js'
 import type { FindingFilter } from '../domain/filter.js'
 import type { FindingLine } from '../domain/finding.js'
 import type { JobId } from '../domain/ids.js'
+
+export { daysOfMonth } from '../database/days.js'
+export { pointsOf } from '../database/points.js'
 
 /** Where a page begins: behind the last line of the one before. `afterId` undefined: the first page. */
 interface After {
@@ -21,5 +22,3 @@ export function pageOf(db: Db, jobId: JobId, query: FindingFilter & After): Prom
   const end = { when: afterWhen, score: afterScore, title: afterTitle, bytes: afterBytes }
   return pageOfFindings(db, jobId, filter, afterId === undefined ? null : { ...end, id: afterId })
 }
-
-export { daysOfMonth, pointsOf }

@@ -12,7 +12,6 @@ import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import {
-  countActiveReads,
   findRead,
   findSource,
   insertRead,
@@ -31,6 +30,8 @@ import { deviceStamp, settleIfChanged } from './devices.js'
 import { fetchedFolder } from './job-folder.js'
 import { requireOpenJob } from './jobs.js'
 import { loadSettings } from './settings.js'
+
+export { countActiveReads } from '../database/sources.js'
 
 // A folder takes far less than this; naming each would drown whoever watches.
 const TELL_EVERY_MS = 150
@@ -241,5 +242,3 @@ async function requireRead(db: Db, id: ReadId): Promise<Read> {
   if (!read) throw new AppError('not-found', 'There is no such read.')
   return read
 }
-
-export { countActiveReads }

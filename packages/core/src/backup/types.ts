@@ -24,7 +24,7 @@ export type SourceKind = (typeof SOURCE_KINDS)[number]
 /** What a source says about itself and the device it came from. */
 export interface SourceInfo {
   kind: SourceKind
-  /** `collected`: received from elsewhere, piece by piece, into a folder of ours. */
+  /** `collected`: files from a device, a cloud or a disk image, in no backup's layout. */
   layout: 'modern' | 'legacy' | 'collected'
   path: string
   deviceName: string | null

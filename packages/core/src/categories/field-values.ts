@@ -29,6 +29,25 @@ export const attachment = z.strictObject({
   path: text,
 })
 
+/** What messages of every application have. */
+export const conversational = {
+  /** `event`: a join, a leave or a new name of a group. */
+  kind: z.enum(['message', 'event']),
+  /** The conversation's own id, as it is stored; null: it is lost. */
+  conversation: text,
+  conversationTitle: text,
+  direction,
+  /** As it is stored; null: the owner wrote it. */
+  sender: text,
+  senderName: text,
+  recipients: z.array(z.string()),
+  service: text,
+  body: text,
+  attachments: z.array(attachment),
+  guid: text,
+  replyTo: text,
+}
+
 /** A word of the owner's with a value, such as "home" and a number. */
 export const labelled = z.strictObject({ label: text, value: z.string() })
 

@@ -1,9 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ask } from '../../api/client'
 import type { FindingLine } from '../../domain/finding'
-import { type FindingsQuery, filterOf, type Order } from '../../domain/findings-query'
-
-const PAGE_SIZE = 200
+import { type FindingsQuery, filterOf, type Order, PAGE_SIZE } from '../../domain/findings-query'
 
 /** Findings of a query, page after page. */
 export function useFindings(job: number, query: FindingsQuery, order: Order, enabled = true) {

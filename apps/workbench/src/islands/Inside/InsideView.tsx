@@ -41,7 +41,7 @@ function Inside({ sourceId, sourceName, domain, path, page: first, at }: Props) 
   })
   const failed = mapFailed || viewFailed
   const [row, setRow] = useState(-1)
-  // A page that was asked for by a byte shows the row that begins there.
+  // Where the address names a byte, the row that begins there is chosen.
   useEffect(() => {
     const byte = view && asked.at ? asked.at.offset - view.offset : -1
     setRow(view?.rows.findIndex((one) => one.start === byte) ?? -1)

@@ -14,7 +14,7 @@ interface Props {
 }
 
 type State = Wire<CloudState>
-/** What signs in: first a password, then the code that was sent. */
+/** Both steps of signing in: account and password, then the code that was sent. */
 type Proof = BodyGiven<'POST /api/jobs/{job}/cloud'>
 type SignedIn = Extract<State, { step: 'in' }>
 

@@ -2,7 +2,7 @@
 import { cleanup, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
-import { serve } from '../../components/testing'
+import { serve } from '../../../../../tests/setup/served'
 import type { LockState } from '../../domain/source'
 import { Unlock } from './Unlock'
 

@@ -23,7 +23,7 @@ export const libraryFields = z.strictObject({
   burst: text,
   edited: flag,
   editedPath: text,
-  /** Of a live picture: its film. */
+  /** The short video of a live photo. */
   filmPath: text,
   ...bin,
   latitude: number,

@@ -1,6 +1,6 @@
 import { onTestFinished } from 'vitest'
-import { partsOf } from '../api/contract'
-import type { AnswerGiven, Name, NamesOf } from '../api/contracts'
+import { partsOf } from '../../apps/workbench/src/api/contract.js'
+import type { AnswerGiven, Name, NamesOf } from '../../apps/workbench/src/api/contracts.js'
 
 type Answer = object | null | (() => object | null)
 /** Endpoints by their contracts, with what they answer: a value, or what makes one. */
@@ -8,14 +8,14 @@ export type Answers = { [N in NamesOf<'json'>]?: AnswerGiven<N> | (() => AnswerG
   [N in NamesOf<'nothing'>]?: null | (() => null)
 }
 
-/** What was asked of a server that is none: method, path and body, in order. */
+/** One request that a test's server was sent. */
 export interface Asked {
   name: Name
   address: string
   body: unknown
 }
 
-/** A server of a test: it answers what it is told to, and errors in the application's own shape for all else. */
+/** Answers `fetch` until the test ends: as it is told to, and with an error of the API for all else. Returns the requests, in order. */
 export function serve(answers: Answers): Asked[] {
   const asked: Asked[] = []
   const real = globalThis.fetch
