@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { returnPreview, returnTarget } from '../domain/bay.js'
+import { returnEntry, returnPreview, returnTarget } from '../domain/bay.js'
 import { brief } from '../domain/brief.js'
 import { cloudState } from '../domain/cloud.js'
 import { count } from '../domain/core-values.js'
@@ -9,6 +9,7 @@ import { jobSummary, logCheck, networkFolder, savedView } from '../domain/job.js
 import { DEVICE_ROLES } from '../domain/labels.js'
 import { jobProgress } from '../domain/progress.js'
 import { jobRoute } from '../domain/route.js'
+import { jobSources } from '../domain/source.js'
 import { type Contracts, created, events, file, json, nothing } from './contract.js'
 import { numberInAddress } from './parameters.js'
 
@@ -47,6 +48,7 @@ export const jobContracts = {
     summary: 'What moves by itself in a job, whenever it does',
     answer: events(jobProgress),
   },
+  'GET /api/jobs/{job}/sources': { summary: 'The sources and the devices of a job', answer: json(jobSources) },
   'POST /api/jobs/{job}/sources': {
     summary: 'Adds a backup by its folder, or a raw image by its path',
     body: z.object({ folder: z.string().trim().min(1, 'Name a folder.').max(1000) }),
@@ -107,7 +109,8 @@ export const jobContracts = {
     summary: 'Attached devices of the owner that items may go back to',
     answer: json(z.array(returnTarget)),
   },
-  'GET /api/jobs/{job}/returns': {
+  'GET /api/jobs/{job}/returns': { summary: 'What went back to devices so far', answer: json(z.array(returnEntry)) },
+  'GET /api/jobs/{job}/returns/preview': {
     summary: 'What a return of the tray to a device would do',
     query: z.object({ udid: z.string().min(1).max(200) }),
     answer: json(returnPreview),

@@ -3,7 +3,7 @@ import { bay } from '../domain/bay.js'
 import { count } from '../domain/core-values.js'
 import { folderList, packageCheck } from '../domain/handover.js'
 import { sourceId } from '../domain/ids.js'
-import { profile, trial } from '../domain/profile.js'
+import { ownProfiles, profile, trial } from '../domain/profile.js'
 import { settings } from '../domain/settings.js'
 import { begun, type Contracts, file, json, nothing } from './contract.js'
 
@@ -34,6 +34,7 @@ export const workbenchContracts = {
     secret: true,
     answer: file('application/zip'),
   },
+  'GET /api/profiles': { summary: 'The mapping profiles of one’s own', answer: json(ownProfiles) },
   'PUT /api/profiles': { summary: 'Saves a mapping profile', body: z.object({ text }), answer: json(profile) },
   'DELETE /api/profiles/{profile}': { summary: 'Removes a mapping profile', answer: nothing },
   'POST /api/profiles/trial': {

@@ -1,48 +1,31 @@
-import { useEffect, useSyncExternalStore } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import type { JobProgress } from '../domain/progress'
 import type { Wire } from '../domain/wire'
 
 type Progress = Wire<JobProgress>
 
 /**
- * The progress of the page's job, told by the server. All islands of a page share one stream, since browsers open
- * only a few connections to a server.
+ * Progress of a job as the server tells it; the first value comes with the page. All islands of a page share one stream,
+ * since browsers open only a few connections to a server.
  */
-class ProgressStore {
-  #value: Progress | undefined
-  #events: EventSource | undefined
-  readonly #listeners = new Set<() => void>()
-
-  get = () => this.#value
-
-  subscribe = (listener: () => void) => {
-    this.#listeners.add(listener)
-    return () => {
-      this.#listeners.delete(listener)
-    }
-  }
-
-  /** Begins to listen; asked again, it goes on with the same stream. */
-  listen(jobId: number): void {
-    if (this.#events) return
-    this.#events = new EventSource(`/api/jobs/${jobId}/events`)
-    this.#events.onmessage = (event) => {
-      const told: Progress = JSON.parse(event.data)
-      this.#value = filled(told, this.#value)
-      for (const listener of this.#listeners) listener()
-    }
-  }
-}
-
-const store = new ProgressStore()
-const nothing = () => undefined
-
-/** Progress of a job as the server tells it; the first value comes with the page. */
 export function useJobProgress(jobId: number, first: Progress): Progress {
-  const told = useSyncExternalStore(store.subscribe, store.get, nothing)
-  useEffect(() => store.listen(jobId), [jobId])
-  if (!told) return first
-  return filled(told, first)
+  const queryKey = ['progress', jobId]
+  const { data } = useQuery<Progress>({
+    queryKey,
+    initialData: first,
+    // It ends when nobody listens any more; until then what is told takes the place of what was told before.
+    queryFn: ({ signal, client }) =>
+      new Promise((_, reject) => {
+        const events = new EventSource(`/api/jobs/${jobId}/events`)
+        events.onmessage = ({ data: text }) =>
+          client.setQueryData<Progress>(queryKey, (before) => filled(JSON.parse(text), before))
+        signal.addEventListener('abort', () => {
+          events.close()
+          reject(signal.reason)
+        })
+      }),
+  })
+  return filled(data, first)
 }
 
 /** While something is counted anew, the count before stays. */

@@ -1,6 +1,7 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Pass } from '@lumbrin/core/categories/types'
+import type { ReturnKind } from '@lumbrin/core/device/returns'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { HandoverState } from '../domain/handover.js'
 import type { FindingId, HandoverId, JobId, ReadId, ReturnId, SightingId, SourceId } from '../domain/ids.js'
@@ -168,7 +169,7 @@ export interface ReturnsTable {
   job_id: JobId
   udid: string
   device_name: string
-  kind: string
+  kind: ReturnKind
   ids: JsonText
   titles: JsonText
   returned_at: Date

@@ -2,7 +2,7 @@ import { DEVICE_STATES } from '@lumbrin/core/device/describe'
 import { RETURN_KINDS } from '@lumbrin/core/device/returns'
 import { z } from 'zod'
 import { count } from './core-values.js'
-import type { ReturnId } from './ids.js'
+import { returnId } from './ids.js'
 import { time } from './time.js'
 
 const text = z.string().nullable()
@@ -91,17 +91,18 @@ export const returnPreview = z.strictObject({
 })
 
 /** Items that went back to a device at once. */
-export interface ReturnEntry {
-  id: ReturnId
-  udid: string
-  deviceName: string
-  kind: string
-  ids: number[]
-  titles: string[]
-  at: Date
-  undoneAt: Date | null
-}
+export const returnEntry = z.strictObject({
+  id: returnId,
+  udid: z.string(),
+  deviceName: z.string(),
+  kind: z.enum(RETURN_KINDS),
+  ids: z.array(z.number().int()),
+  titles: z.array(z.string()),
+  at: time,
+  undoneAt: time.nullable(),
+})
 
+export type ReturnEntry = z.output<typeof returnEntry>
 export type BayDevice = z.output<typeof bayDevice>
 export type Bay = z.output<typeof bay>
 export type Installing = z.output<typeof installing>

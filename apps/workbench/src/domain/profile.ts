@@ -11,5 +11,9 @@ export const trial = z.strictObject({
   warnings: z.array(z.string()),
 })
 
+/** The technician's own profiles, and what is wrong with those that cannot be read. */
+export const ownProfiles = z.strictObject({ profiles: z.array(profileSchema), problems: z.array(z.string()) })
+
 export { profileSchema as profile }
+export type OwnProfiles = z.output<typeof ownProfiles>
 export type Trial = z.output<typeof trial>

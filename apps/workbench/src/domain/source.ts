@@ -127,13 +127,28 @@ export const searchStep = z.union([
 ])
 
 /** A loss window that findings of the tray share. Milliseconds; null: open. */
-export interface SharedWindow {
-  from: number | null
-  to: number | null
-  count: number
-}
+export const sharedWindow = z.strictObject({ from: z.number().nullable(), to: z.number().nullable(), count })
+
+/** A device of a job: that of the brief, another one of the owner, somebody else's, or the account. */
+export const jobDevice = z.strictObject({
+  key: z.string(),
+  /** What its newest source calls it. */
+  name: z.string(),
+  productType: text,
+  role: z.enum(['brief', 'owner', 'other', 'account']),
+  sourceIds: z.array(z.number().int().positive()),
+})
+
+/** What the page of a job's sources shows, apart from their reads. */
+export const jobSources = z.strictObject({
+  sources: z.array(source),
+  devices: z.array(jobDevice),
+  windows: z.array(sharedWindow),
+})
 
 export type Source = z.output<typeof source>
+export type SharedWindow = z.output<typeof sharedWindow>
+export type JobSources = z.output<typeof jobSources>
 export type StepRow = z.output<typeof step>
 export type Read = z.output<typeof read>
 export type LockState = z.output<typeof lockState>

@@ -1,4 +1,4 @@
-import { hostname } from 'node:os'
+import { constants, hostname, setPriority } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { readConfig } from '../config.js'
 import { actingFor } from '../database/acting.js'
@@ -14,6 +14,9 @@ import { runRead } from '../services/reading.js'
 const IDLE_MS = 300
 // Somebody who works at a job asks for one thing after the other: what nobody waits for would get in between.
 const QUIET_MS = 3000
+
+// Where both want the processor, whoever waits for a page goes before what runs for minutes anyway.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 const stop = new AbortController()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stop.abort())

@@ -1,4 +1,3 @@
-import type { JobDevice } from '@lumbrin/core/findings/devices'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { findSource, sayDevice } from '../database/sources.js'
@@ -9,12 +8,6 @@ import type { DeviceRole } from '../domain/labels.js'
 import { forget } from './cached.js'
 import { requireOpenJob } from './jobs.js'
 import { settle } from './settling.js'
-
-/** The devices of a job, with the device of each source. */
-export async function devicesOfJob(db: Db, jobId: JobId): Promise<{ devices: JobDevice[]; keys: [number, string][] }> {
-  const { devices, keys } = await jobDevices(db, jobId)
-  return { devices, keys: [...keys] }
-}
 
 /** Says of which device a source is; null: what it says of itself counts. @throws AppError */
 export async function saySourceDevice(db: Db, sourceId: SourceId, key: string | null): Promise<void> {

@@ -10,13 +10,13 @@ import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { AppError } from '../domain/errors.js'
 import type { SourceId } from '../domain/ids.js'
-import type { Trial } from '../domain/profile.js'
+import type { OwnProfiles, Trial } from '../domain/profile.js'
 import { treeOf } from './trees.js'
 
 const folder = () => join(readConfig().dataFolder, 'profiles')
 
 /** The technician's own mapping profiles, and what is wrong with those that cannot be read. */
-export async function ownProfiles(): Promise<{ profiles: Profile[]; problems: string[] }> {
+export async function ownProfiles(): Promise<OwnProfiles> {
   const names = (await readdir(folder()).catch(() => [])).filter((name) => name.endsWith('.json')).sort()
   const profiles: Profile[] = []
   const problems: string[] = []

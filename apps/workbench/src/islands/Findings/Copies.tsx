@@ -1,28 +1,23 @@
-import { useEffect, useRef, useState } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { thumbnailAddress } from '../../components/addresses'
+import { CloseButton, Dialog } from '../../components/Dialog'
 import { Failure } from '../../components/Failure.js'
 import { StandingMark } from '../../components/StandingMark'
+import { useAsk } from '../../components/useAsk'
 import type { Copy, FindingLine } from '../../domain/finding'
 import { formatBytes } from '../../domain/format'
 import { CATEGORY_LABELS, COPY_REASON_WORDS } from '../../domain/labels'
 
 /** Other places where this picture lives on, the largest first. */
 export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
-  const [copies, setCopies] = useState<Copy[]>([])
-  const [failed, setFailed] = useState('')
+  const client = useQueryClient()
+  const request = { path: { finding: line.id } }
+  const { answer, failed, again } = useAsk('GET /api/findings/{finding}/copies', request, { keep: false })
+  const copies = answer ?? []
+  const [notPut, setNotPut] = useState('')
   const [compared, setCompared] = useState<Copy | null>(null)
-  useEffect(() => {
-    setCopies([])
-    const stop = new AbortController()
-    ask('GET /api/findings/{finding}/copies', { path: { finding: line.id }, signal: stop.signal }).then(
-      setCopies,
-      (thrown) => {
-        if (!stop.signal.aborted) setFailed(wordsOf(thrown))
-      },
-    )
-    return () => stop.abort()
-  }, [line.id])
   if (failed) return <Failure className="mt-4">{failed}</Failure>
   if (copies.length === 0) return null
   const put = (copy: Copy) =>
@@ -30,8 +25,12 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
       path: { job: jobId },
       body: copy.inTray ? { remove: [copy.id] } : { add: [copy.id] },
     }).then(
-      () => setCopies((now) => now.map((one) => (one.id === copy.id ? { ...one, inTray: !one.inTray } : one))),
-      (thrown) => setFailed(wordsOf(thrown)),
+      async () => {
+        setNotPut('')
+        await client.invalidateQueries({ queryKey: ['findings', jobId] })
+        await again()
+      },
+      (thrown) => setNotPut(wordsOf(thrown)),
     )
   return (
     <section aria-label="Copies" className="mt-5">
@@ -65,6 +64,7 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
           </li>
         ))}
       </ul>
+      <Failure className="mt-2">{notPut}</Failure>
       {compared && <SideBySide line={line} copy={compared} close={() => setCompared(null)} />}
     </section>
   )
@@ -72,13 +72,9 @@ export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
 
 /** A picture and its copy beside each other. Escape closes them. */
 function SideBySide({ line, copy, close }: { line: FindingLine; copy: Copy; close: () => void }) {
-  const dialog = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialog.current?.showModal(), [])
   return (
-    <dialog ref={dialog} onClose={close} aria-label="Side by side" className="dialog">
-      <button type="button" className="button mb-3" onClick={() => dialog.current?.close()}>
-        Close
-      </button>
+    <Dialog label="Side by side" close={close}>
+      <CloseButton className="mb-3" />
       <div className="grid grid-cols-2 gap-4">
         {[
           { id: line.id, title: line.title, shown: line.hasContent },
@@ -98,6 +94,6 @@ function SideBySide({ line, copy, close }: { line: FindingLine; copy: Copy; clos
           </figure>
         ))}
       </div>
-    </dialog>
+    </Dialog>
   )
 }

@@ -1,5 +1,7 @@
+import { TZDate } from '@date-fns/tz'
 import type { Json } from '@lumbrin/core/categories/types'
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
+import { format, isValid } from 'date-fns'
 import type { FindingLine } from '../../domain/finding'
 
 const HOURS = 24
@@ -43,13 +45,12 @@ export function EventCard({ line }: { line: FindingLine }) {
 }
 
 function DayTile({ day, zone }: { day: Date; zone: string }) {
-  const part = (options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat('en', { ...options, timeZone: zone }).format(day)
+  const local = new TZDate(day, zone)
   return (
     <div className="w-18 shrink-0 rounded border border-rule py-1 text-center">
-      <span className="block text-sm text-soft">{part({ month: 'short', year: 'numeric' })}</span>
-      <span className="block text-2xl leading-tight font-semibold">{part({ day: 'numeric' })}</span>
-      <span className="block text-sm text-soft">{part({ weekday: 'short' })}</span>
+      <span className="block text-sm text-soft">{format(local, 'MMM yyyy')}</span>
+      <span className="block text-2xl leading-tight font-semibold">{format(local, 'd')}</span>
+      <span className="block text-sm text-soft">{format(local, 'EEE')}</span>
     </div>
   )
 }
@@ -75,20 +76,12 @@ const timeOf = (value: Json | undefined): Date | null => {
 }
 
 /** Names of zones come from the device, and one that this browser does not know must not end the page. */
-function isZone(name: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: name })
-    return true
-  } catch {
-    return false
-  }
-}
+const isZone = (name: string) => isValid(new TZDate(0, name))
 
-const clock = (date: Date, zone: string) =>
-  new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone }).format(date)
-const hourOf = (date: Date, zone: string): number => {
-  const [hours = 0, minutes = 0] = clock(date, zone).split(':').map(Number)
-  return hours + minutes / 60
+const clock = (date: Date, zone: string) => format(new TZDate(date, zone), 'HH:mm')
+function hourOf(date: Date, zone: string): number {
+  const local = new TZDate(date, zone)
+  return local.getHours() + local.getMinutes() / 60
 }
 const span = (start: Date, end: Date | null, zone: string) =>
   end ? `${clock(start, zone)} – ${clock(end, zone)}` : clock(start, zone)

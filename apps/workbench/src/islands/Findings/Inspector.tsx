@@ -1,5 +1,6 @@
 import { PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
 import type { Json } from '@lumbrin/core/categories/types'
+import { useState } from 'react'
 import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
@@ -11,7 +12,7 @@ import { Copies } from './Copies'
 import type { Choosing } from './choosing'
 import { Judgement } from './Judgement'
 import { Preview } from './Preview'
-import { Sightings } from './Sightings'
+import { Sightings, type Waiting } from './Sightings'
 import { useFinding } from './useFindings'
 
 /** All that is known of the finding looked at: picture or text, fields, and where each sighting comes from. */
@@ -27,6 +28,7 @@ export function Inspector({
   choosing: Choosing
 }) {
   const detail = useFinding(line?.id ?? null)
+  const [waiting, wait] = useState<Waiting | null>(null)
   if (!line)
     return (
       <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5 text-soft">
@@ -89,7 +91,7 @@ export function Inspector({
           : 'Sightings'}
       </h3>
       <Failure>{detail.error?.message}</Failure>
-      {detail.data && <Sightings finding={detail.data} sources={sources} />}
+      {detail.data && <Sightings finding={detail.data} sources={sources} waiting={waiting} wait={wait} />}
     </aside>
   )
 }

@@ -1,5 +1,7 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { contentAddress, thumbnailAddress } from '../../components/addresses'
+import { CloseButton, Dialog } from '../../components/Dialog'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../domain/finding'
 import { formatTime } from '../../domain/format'
@@ -25,8 +27,6 @@ const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: 
 
 /** One finding over the whole window: arrows go to the next, + and - enlarge a picture, Escape closes. */
 export function LargeView({ line, lines, go, close }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null)
-  useEffect(() => dialog.current?.showModal(), [])
   const at = lines.findIndex(({ id }) => id === line.id)
   const onKeyDown = (event: React.KeyboardEvent) => {
     const next = lines[at + (STEPS[event.key] ?? 0)]
@@ -37,15 +37,9 @@ export function LargeView({ line, lines, go, close }: Props) {
     go(next)
   }
   return (
-    <dialog
-      ref={dialog}
-      onClose={close}
-      onKeyDown={onKeyDown}
-      aria-label={line.title}
-      className="m-auto max-h-[96vh] max-w-[96vw] overflow-auto rounded bg-paper p-4 text-ink"
-    >
-      <header className="mb-3 flex items-center gap-4">
-        <h2 className="private">{line.title}</h2>
+    <Dialog label={line.title || 'Without a name'} close={close} onKeyDown={onKeyDown} className="!p-4">
+      <div className="mb-3 flex items-center gap-4">
+        <p className="private font-semibold">{line.title}</p>
         <StandingMark standing={line.standing} label />
         <span className="text-soft">{formatTime(line.when)} UTC</span>
         {lines.length > 1 && (
@@ -54,16 +48,10 @@ export function LargeView({ line, lines, go, close }: Props) {
             <Step label="Next" line={lines[at + 1]} go={go} />
           </span>
         )}
-        <button
-          type="button"
-          className={`button ${lines.length > 1 ? '' : 'ml-auto'}`}
-          onClick={() => dialog.current?.close()}
-        >
-          Close
-        </button>
-      </header>
+        <CloseButton className={lines.length > 1 ? '' : 'ml-auto'} />
+      </div>
       <Content key={line.id} line={line} />
-    </dialog>
+    </Dialog>
   )
 }
 
@@ -89,17 +77,16 @@ function Content({ line }: { line: FindingLine }) {
 
 const MOST_ZOOM = 8
 const zoomed = (now: number, factor: number) => Math.min(MOST_ZOOM, Math.max(1, now * factor))
-const ZOOM_KEYS: Record<string, number> = { '+': 1.5, '-': 1 / 1.5 }
+const STEP = 1.5
+/** The keys as they are written on the keyboard; none of them is held with another. */
+const KEYS = { useKey: true, splitKey: ' ' }
 
 /** A picture that fits the window, and can be enlarged beyond it. */
 function Picture({ line }: { line: FindingLine }) {
   const [zoom, setZoom] = useState(1)
   const by = (factor: number) => setZoom((now) => zoomed(now, factor))
-  useEffect(() => {
-    const onKeyDown = ({ key }: KeyboardEvent) => setZoom((now) => zoomed(now, ZOOM_KEYS[key] ?? 1))
-    addEventListener('keydown', onKeyDown)
-    return () => removeEventListener('keydown', onKeyDown)
-  }, [])
+  useHotkeys('+', () => by(STEP), KEYS)
+  useHotkeys('-', () => by(1 / STEP), KEYS)
   return (
     <>
       <div
@@ -114,10 +101,10 @@ function Picture({ line }: { line: FindingLine }) {
         />
       </div>
       <p className="mt-2 flex items-center gap-2 text-sm">
-        <button type="button" className="button" onClick={() => by(1 / 1.5)} disabled={zoom === 1}>
+        <button type="button" className="button" onClick={() => by(1 / STEP)} disabled={zoom === 1}>
           Smaller
         </button>
-        <button type="button" className="button" onClick={() => by(1.5)} disabled={zoom >= MOST_ZOOM}>
+        <button type="button" className="button" onClick={() => by(STEP)} disabled={zoom >= MOST_ZOOM}>
           Larger
         </button>
         <span className="text-soft">

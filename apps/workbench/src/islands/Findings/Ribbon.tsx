@@ -1,6 +1,7 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { brushX, max, scaleSqrt, select, stack } from 'd3'
+import { formatISO, addDays as later, parseISO } from 'date-fns'
 import { useEffect, useMemo, useRef } from 'react'
 import type { TimeBin } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
@@ -26,7 +27,7 @@ interface Props {
 }
 
 const totalOf = ({ counts }: TimeBin) => STANDINGS.reduce((sum, standing) => sum + (counts[standing] ?? 0), 0)
-const addDays = (day: string, days: number) => new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10)
+const addDays = (day: string, days: number) => formatISO(later(parseISO(day), days), { representation: 'date' })
 
 /** The findings over time, stacked by standing; a stretch drawn over it filters them. */
 export function Ribbon({ jobId, query, change }: Props) {

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import type { FindingsQuery } from '../../domain/findings-query'
 import { OPERATORS, parseSearch } from '../../domain/search-text'
 import { useSuggestions } from './useFindings'
@@ -20,16 +21,7 @@ export function SearchField({ jobId, query: { words, ...query }, change }: Props
     const timer = setTimeout(() => text !== words && change(text), PAUSE_MS)
     return () => clearTimeout(timer)
   })
-  useEffect(() => {
-    const focus = (event: KeyboardEvent) => {
-      if (event.key !== '/' || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)
-        return
-      event.preventDefault()
-      field.current?.focus()
-    }
-    document.addEventListener('keydown', focus)
-    return () => document.removeEventListener('keydown', focus)
-  }, [])
+  useHotkeys('/', () => field.current?.focus(), { useKey: true, preventDefault: true })
   const quoted = (name: string) => (/^\S+$/.test(name) ? name : `"${name.replaceAll('"', '')}"`)
   const proposals = suggestions
     ? [

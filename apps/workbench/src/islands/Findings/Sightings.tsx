@@ -1,37 +1,33 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { Origin } from '@lumbrin/core/categories/types'
-import { useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import type { ExplainedFinding, SightingDetail } from '../../domain/finding'
 import { formatTime } from '../../domain/format'
 import { CONTENT_STATE_WORDS, JOINED_BY_WORDS } from '../../domain/labels'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 
-// The finding that is to become part of the next one chosen; it outlives the inspector's own change of subject.
-let waiting: { id: number; title: string; category: string } | null = null
+/** A finding that is to become part of the next one that is chosen. */
+export interface Waiting {
+  id: number
+  title: string
+  category: string
+}
+
+interface Props {
+  finding: ExplainedFinding
+  sources: Wire<Source>[]
+  /** Null: none. */
+  waiting: Waiting | null
+  wait: (finding: Waiting | null) => void
+}
 
 /** Where a finding was seen, and the ways to take a wrong merge apart or to put two findings together. */
-export function Sightings({ finding, sources }: { finding: ExplainedFinding; sources: Wire<Source>[] }) {
-  const client = useQueryClient()
-  const [failed, setFailed] = useState('')
-  const [, redraw] = useState(0)
+export function Sightings({ finding, sources, waiting, wait }: Props) {
+  const { act, failed } = useAct()
   const path = { finding: finding.id }
-  const perform = async (send: () => Promise<unknown>) => {
-    setFailed('')
-    try {
-      await send()
-      await client.invalidateQueries()
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-  }
-  const mark = (next: typeof waiting) => {
-    waiting = next
-    redraw((count) => count + 1)
-  }
   const joinable = waiting && waiting.id !== finding.id && waiting.category === finding.category ? waiting : null
   return (
     <>
@@ -41,11 +37,10 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
           sighting={sighting}
           source={sources.find((source) => source.id === sighting.sourceId)}
           best={finding.sightings.find(({ id }) => id === finding.bestSightingId)}
-          again={() => void perform(() => ask('POST /api/findings/{finding}/again', { path }))}
+          again={() => act(() => ask('POST /api/findings/{finding}/again', { path }))}
           split={
             finding.sightings.length > 1
-              ? () =>
-                  void perform(() => ask('POST /api/sightings/{sighting}/split', { path: { sighting: sighting.id } }))
+              ? () => act(() => ask('POST /api/sightings/{sighting}/split', { path: { sighting: sighting.id } }))
               : undefined
           }
         />
@@ -56,13 +51,13 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
             type="button"
             className="button"
             onClick={() => {
-              mark(null)
-              void perform(() => ask('POST /api/findings/{finding}/join', { path, body: { other: joinable.id } }))
+              wait(null)
+              act(() => ask('POST /api/findings/{finding}/join', { path, body: { other: joinable.id } }))
             }}
           >
             Join with “{joinable.title.slice(0, 30)}”
           </button>
-          <button type="button" className="text-accent underline" onClick={() => mark(null)}>
+          <button type="button" className="text-accent underline" onClick={() => wait(null)}>
             Not that one
           </button>
         </p>
@@ -70,7 +65,7 @@ export function Sightings({ finding, sources }: { finding: ExplainedFinding; sou
         <button
           type="button"
           className="text-sm text-accent underline"
-          onClick={() => mark({ id: finding.id, title: finding.title, category: finding.category })}
+          onClick={() => wait({ id: finding.id, title: finding.title, category: finding.category })}
         >
           {waiting?.id === finding.id ? 'Now select the finding that is the same' : 'Join with another finding'}
         </button>

@@ -1,21 +1,11 @@
-import { useEffect } from 'react'
-import { isTyping } from '../../components/typing'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { formatCount } from '../../domain/format'
 import type { Tray } from './useTray'
 
 /** What the last change of the tray did, in a corner so that nothing moves, with its undoing. */
 export function TrayNote({ tray }: { tray: Tray }) {
   const { last } = tray
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.shiftKey || event.key.toLowerCase() !== 'z' || isTyping(event))
-        return
-      event.preventDefault()
-      tray.undo()
-    }
-    document.addEventListener('keydown', down)
-    return () => document.removeEventListener('keydown', down)
-  }, [tray])
+  useHotkeys('mod+z', () => tray.undo(), { preventDefault: true })
   return (
     <output className="absolute right-4 bottom-4 z-10">
       {last?.many && (

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
+import { Dialog } from '../../components/Dialog'
 import { Failure } from '../../components/Failure.js'
 import { useAsk } from '../../components/useAsk'
 import { formatBytes } from '../../domain/format'
@@ -14,17 +15,15 @@ interface Props {
 
 /** Picks a folder on the computer on which the server runs, below the folders that are allowed for handovers. */
 export function FolderPicker({ name, needed, choose, close }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null)
   const [path, open] = useState<string | null>(null)
   const { answer: list, failed } = useAsk('GET /api/folders', { query: path === null ? {} : { path } })
-  useEffect(() => dialog.current?.showModal(), [])
   const pick = (folder: string) => {
     choose(folder)
     close()
   }
   return (
-    <dialog ref={dialog} className="dialog w-[38rem]" aria-label="Choose a folder" onClose={close}>
-      <h2>Choose a folder</h2>
+    <Dialog label="Choose a folder" className="w-[38rem]" close={close}>
+      <p className="font-semibold">Choose a folder</p>
       <Failure className="mt-2">{failed}</Failure>
       {list && (
         <>
@@ -81,6 +80,6 @@ export function FolderPicker({ name, needed, choose, close }: Props) {
           Cancel
         </button>
       </div>
-    </dialog>
+    </Dialog>
   )
 }

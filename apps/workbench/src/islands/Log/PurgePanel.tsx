@@ -45,7 +45,7 @@ function Panel({ jobId, number, kept }: Props) {
     setFailed('')
     try {
       await ask('POST /api/jobs/{job}/purge', { path: { job: jobId }, body: { number: typed } })
-      location.reload()
+      location.assign(`/jobs/${jobId}/log`)
     } catch (thrown) {
       setFailed(wordsOf(thrown))
       setBusy(false)

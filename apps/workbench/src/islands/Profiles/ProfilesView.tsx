@@ -2,13 +2,13 @@ import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
-import type { Trial } from '../../domain/profile'
+import { useAsk } from '../../components/useAsk'
+import type { OwnProfiles, Trial } from '../../domain/profile'
 import { TrialResult } from './TrialResult'
 
 interface Props {
   builtIn: Profile[]
-  own: Profile[]
-  problems: string[]
+  own: OwnProfiles
   sources: { id: number; name: string }[]
 }
 
@@ -23,7 +23,9 @@ export function ProfilesView(props: Props) {
 
 const written = (profile: Profile | undefined) => JSON.stringify(profile, null, 2)
 
-function Profiles({ builtIn, own, problems, sources }: Props) {
+function Profiles({ builtIn, own: first, sources }: Props) {
+  const { answer, again } = useAsk('GET /api/profiles', {}, { first })
+  const { profiles: own, problems } = answer ?? first
   const [text, setText] = useState(() => written(own[0] ?? builtIn[0]))
   const [source, setSource] = useState(sources[0]?.id)
   const [trial, setTrial] = useState<Trial | null>(null)
@@ -49,12 +51,13 @@ function Profiles({ builtIn, own, problems, sources }: Props) {
   const save = () =>
     perform(async () => {
       const { name } = await ask('PUT /api/profiles', { body: { text } })
+      await again()
       return `Saved as “${name}”. Reads that start from now on use it.`
     })
   const remove = (id: string) =>
     perform(async () => {
       await ask('DELETE /api/profiles/{profile}', { path: { profile: id } })
-      location.reload()
+      await again()
       return 'Removed.'
     })
   return (

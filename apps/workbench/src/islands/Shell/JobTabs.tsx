@@ -1,3 +1,5 @@
+import { Island } from '../../components/Island'
+import { useAsk } from '../../components/useAsk'
 import { countFindings, countTray, useJobProgress } from '../../components/useJobProgress'
 import { formatCount } from '../../domain/format'
 import type { JobProgress } from '../../domain/progress'
@@ -11,8 +13,17 @@ interface Props {
 }
 
 /** The views of a job, each with its count. */
-export function JobTabs({ jobId, view, sources, progress: first }: Props) {
-  const progress = useJobProgress(jobId, first)
+export const JobTabs = (props: Props) => (
+  <Island>
+    <Tabs {...props} />
+  </Island>
+)
+
+function Tabs({ jobId, view, sources: first, progress: withPage }: Props) {
+  // Asked for by the page that shows them.
+  const { answer } = useAsk('GET /api/jobs/{job}/sources', { path: { job: jobId } }, { when: false })
+  const sources = answer?.sources.length ?? first
+  const progress = useJobProgress(jobId, withPage)
   const tabs = [
     { id: 'brief', label: 'Brief', count: null },
     { id: 'sources', label: 'Sources', count: sources },

@@ -1,9 +1,10 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import { Command } from 'cmdk'
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { switchDiscreet, switchTheme } from '../../components/appearance'
+import { Dialog } from '../../components/Dialog'
 import { Island } from '../../components/Island'
-import { isTyping } from '../../components/typing'
 import { useAsk } from '../../components/useAsk'
 import { CATEGORY_LABELS } from '../../domain/labels'
 
@@ -38,60 +39,32 @@ export const Palette = () => (
 function Opened() {
   const [open, setOpen] = useState<'commands' | 'shortcuts' | null>(null)
   const { answer: jobs } = useAsk('GET /api/jobs', {}, { when: open === 'commands' })
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const command = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k'
-      if (command) {
-        event.preventDefault()
-        setOpen('commands')
-      }
-      if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return
-      if (event.key === '?') setOpen('shortcuts')
-      if (event.key === 'b') switchDiscreet()
-      if (event.key === 'v') document.documentElement.dataset.held = 'yes'
-    }
-    const up = () => {
-      delete document.documentElement.dataset.held
-    }
-    document.addEventListener('keydown', down)
-    document.addEventListener('keyup', up)
-    return () => {
-      document.removeEventListener('keydown', down)
-      document.removeEventListener('keyup', up)
-    }
-  }, [])
+  useHotkeys('mod+k', () => setOpen('commands'), { preventDefault: true, enableOnFormTags: true })
+  useHotkeys('?', () => setOpen('shortcuts'), { useKey: true })
+  useHotkeys('b', switchDiscreet)
+  useHotkeys('v', ({ type }) => hold(type === 'keydown'), { keydown: true, keyup: true })
   return (
     <>
       <button type="button" className="text-soft hover:text-ink" onClick={() => setOpen('commands')}>
         Commands <kbd className="ml-1 rounded border border-rule px-1 font-mono text-xs">Ctrl K</kbd>
       </button>
       {open && (
-        <Sheet label={open === 'commands' ? 'Commands' : 'Shortcuts'} close={() => setOpen(null)}>
+        <Dialog
+          label={open === 'commands' ? 'Commands' : 'Shortcuts'}
+          close={() => setOpen(null)}
+          className="mb-auto mt-[12vh] w-[34rem] !p-0"
+        >
           {open === 'commands' ? <Commands jobs={jobs ?? []} shortcuts={() => setOpen('shortcuts')} /> : <Shortcuts />}
-        </Sheet>
+        </Dialog>
       )}
     </>
   )
 }
 
-function Sheet({ label, close, children }: { label: string; close: () => void; children: React.ReactNode }) {
-  const dialog = useRef<HTMLDialogElement>(null)
-  useEffect(() => {
-    dialog.current?.showModal()
-    dialog.current?.querySelector('input')?.focus()
-  }, [])
-  return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
-    <dialog
-      ref={dialog}
-      aria-label={label}
-      onClose={close}
-      onClick={(event) => event.target === dialog.current && close()}
-      className="mx-auto mt-[12vh] w-[34rem] max-w-[92vw] rounded border border-rule bg-paper p-0 text-ink"
-    >
-      {children}
-    </dialog>
-  )
+/** While it is held, what discreet mode blurs is shown. */
+function hold(held: boolean): void {
+  if (held) document.documentElement.dataset.held = 'yes'
+  else delete document.documentElement.dataset.held
 }
 
 function Commands({ jobs, shortcuts }: { jobs: Job[]; shortcuts: () => void }) {

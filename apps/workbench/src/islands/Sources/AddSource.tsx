@@ -1,7 +1,8 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import { formatBytes, formatTime, plural } from '../../domain/format'
 import { type Loss, stance } from '../../domain/loss'
 import { BringFolder } from './BringFolder'
@@ -19,15 +20,9 @@ interface Props {
 export function AddSource({ jobId, loss, known }: Props) {
   const searched = useBackupSearch()
   const [folder, setFolder] = useState('')
-  const [failed, setFailed] = useState('')
-  const add = async (path: string) => {
-    try {
-      await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder: path } })
-      location.reload()
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-  }
+  const { act, failed } = useAct()
+  const add = (path: string) =>
+    act(() => ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder: path } }))
   const wrong = failed || searched.failed
   return (
     <div className="space-y-4">
@@ -36,7 +31,7 @@ export function AddSource({ jobId, loss, known }: Props) {
       <form
         onSubmit={(event) => {
           event.preventDefault()
-          void add(folder)
+          add(folder)
         }}
         className="space-y-2"
       >
@@ -53,15 +48,7 @@ export function AddSource({ jobId, loss, known }: Props) {
           <button type="submit" className="button">
             Add this
           </button>
-          <button
-            type="button"
-            className="button"
-            disabled={!folder}
-            onClick={() => {
-              setFailed('')
-              void searched.search(folder)
-            }}
-          >
+          <button type="button" className="button" disabled={!folder} onClick={() => void searched.search(folder)}>
             Search below it
           </button>
         </p>
@@ -110,7 +97,7 @@ function SearchState({ found, at, state, stop }: ReturnType<typeof useBackupSear
   return null
 }
 
-function FoundItem({ backup, loss, add }: { backup: Found; loss: Loss; add: (path: string) => Promise<void> }) {
+function FoundItem({ backup, loss, add }: { backup: Found; loss: Loss; add: (path: string) => void }) {
   return (
     <li className="py-3">
       <div className="flex items-baseline justify-between gap-3">

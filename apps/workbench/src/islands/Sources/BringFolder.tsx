@@ -1,3 +1,4 @@
+import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
@@ -10,6 +11,7 @@ interface Progress {
 
 /** Brings a backup in from the computer that the browser runs on, file by file; again, it goes on where it was. */
 export function BringFolder({ jobId }: { jobId: number }) {
+  const client = useQueryClient()
   const [progress, setProgress] = useState<Progress | null>(null)
   const [failed, setFailed] = useState('')
   const stopped = useRef(false)
@@ -33,7 +35,8 @@ export function BringFolder({ jobId }: { jobId: number }) {
         setProgress({ done, total })
       }
       await ask('POST /api/jobs/{job}/brought/{name}', { path: place })
-      location.reload()
+      setProgress(null)
+      await client.invalidateQueries()
     } catch (thrown) {
       setFailed(wordsOf(thrown))
       setProgress(null)

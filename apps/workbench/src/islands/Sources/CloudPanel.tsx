@@ -1,8 +1,11 @@
 import { modelName } from '@lumbrin/core/backup/models'
-import { useEffect, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { ask } from '../../api/client'
 import type { BodyGiven } from '../../api/contracts'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
+import { keyOf, useAsk } from '../../components/useAsk'
 import type { CloudState } from '../../domain/cloud'
 import { formatBytes, formatDay, formatTime, plural } from '../../domain/format'
 import { type Loss, stance } from '../../domain/loss'
@@ -20,25 +23,25 @@ type SignedIn = Extract<State, { step: 'in' }>
 
 /** The owner's cloud account: sign in by two steps, then choose what becomes a source of the job. */
 export function CloudPanel({ jobId, loss }: Props) {
-  const [state, setState] = useState<State | null>(null)
-  const [failed, setFailed] = useState('')
   const path = { job: jobId }
-  useEffect(() => {
-    ask('GET /api/jobs/{job}/cloud', { path: { job: jobId } }).then(setState, (thrown) => setFailed(wordsOf(thrown)))
-  }, [jobId])
-  const send = async (body: Proof) => {
-    setFailed('')
-    try {
-      setState(await ask('POST /api/jobs/{job}/cloud', { path, body }))
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-      setState(await ask('GET /api/jobs/{job}/cloud', { path }).catch(() => state))
-    }
-  }
-  const signOut = async () => {
-    await ask('DELETE /api/jobs/{job}/cloud', { path }).catch((thrown) => setFailed(wordsOf(thrown)))
-    setState({ step: 'out' })
-  }
+  const client = useQueryClient()
+  const { answer: state, failed: notAsked, again } = useAsk('GET /api/jobs/{job}/cloud', { path })
+  const { act, failed: notDone } = useAct()
+  const failed = notDone || notAsked
+  const send = (body: Proof) =>
+    act(async () => {
+      try {
+        client.setQueryData<State>(
+          keyOf('GET /api/jobs/{job}/cloud', { path }),
+          await ask('POST /api/jobs/{job}/cloud', { path, body }),
+        )
+      } catch (thrown) {
+        // A code that failed too often ends the sign-in.
+        await again()
+        throw thrown
+      }
+    })
+  const signOut = () => act(() => ask('DELETE /api/jobs/{job}/cloud', { path }))
   if (state?.step === 'none') return null
   return (
     <section aria-label="Cloud account" className="space-y-2">
@@ -47,14 +50,12 @@ export function CloudPanel({ jobId, loss }: Props) {
       {!state && !failed && <p className="text-soft">Asking…</p>}
       {state?.step === 'out' && <SignIn send={send} />}
       {state?.step === 'code' && <Code account={state.account} sentTo={state.sentTo} send={send} cancel={signOut} />}
-      {state?.step === 'in' && (
-        <Account jobId={jobId} state={state} loss={loss} signOut={signOut} setFailed={setFailed} />
-      )}
+      {state?.step === 'in' && <Account jobId={jobId} state={state} loss={loss} signOut={signOut} />}
     </section>
   )
 }
 
-function SignIn({ send }: { send: (body: Proof) => Promise<void> }) {
+function SignIn({ send }: { send: (body: Proof) => void }) {
   const [account, setAccount] = useState('')
   const [password, setPassword] = useState('')
   return (
@@ -64,7 +65,7 @@ function SignIn({ send }: { send: (body: Proof) => Promise<void> }) {
         event.preventDefault()
         // It leaves the page at once, whatever the service says.
         setPassword('')
-        void send({ account, password })
+        send({ account, password })
       }}
     >
       <label className="block">
@@ -99,8 +100,8 @@ function SignIn({ send }: { send: (body: Proof) => Promise<void> }) {
 interface CodeProps {
   account: string
   sentTo: string
-  send: (body: Proof) => Promise<void>
-  cancel: () => Promise<void>
+  send: (body: Proof) => void
+  cancel: () => void
 }
 
 function Code({ account, sentTo, send, cancel }: CodeProps) {
@@ -110,7 +111,7 @@ function Code({ account, sentTo, send, cancel }: CodeProps) {
       className="space-y-2"
       onSubmit={(event) => {
         event.preventDefault()
-        void send({ code })
+        send({ code })
       }}
     >
       <p>
@@ -143,17 +144,14 @@ interface AccountProps {
   jobId: number
   state: SignedIn
   loss: Loss
-  signOut: () => Promise<void>
-  setFailed: (words: string) => void
+  signOut: () => void
 }
 
-function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
+function Account({ jobId, state, loss, signOut }: AccountProps) {
   const { account, devices, archives, problem } = state
+  const { act, busy, failed } = useAct()
   const add = (body: BodyGiven<'POST /api/jobs/{job}/cloud/sources'>) =>
-    ask('POST /api/jobs/{job}/cloud/sources', { path: { job: jobId }, body }).then(
-      () => location.reload(),
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+    act(() => ask('POST /api/jobs/{job}/cloud/sources', { path: { job: jobId }, body }))
   const days = [...new Set(archives.map(({ takenAt }) => takenAt))].sort().reverse()
   const kept = Object.entries(account.syncs).filter(([, on]) => on)
   const left = Object.entries(account.syncs).filter(([, on]) => !on)
@@ -168,6 +166,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
         </button>
       </p>
       {problem && <p className="notice">{problem}</p>}
+      <Failure>{failed}</Failure>
       {devices.map((device) => (
         <div key={device.id}>
           <h3 className="font-semibold">
@@ -179,6 +178,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
                 key={snapshot.id}
                 title={`state of ${formatTime(snapshot.takenAt)}${stance(snapshot.takenAt, loss)}`}
                 detail={`${plural(snapshot.files, 'file')}, ${formatBytes(snapshot.bytes)}${snapshot.complete ? '' : ', interrupted'}`}
+                busy={busy}
                 add={() => add({ snapshot: snapshot.id })}
               />
             ))}
@@ -191,6 +191,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
           <Choice
             title="as it is now, with its bin"
             detail={`Pictures, and files deleted lately: the bin empties itself after about 30 days. Kept here: ${kept.map(([kind]) => kind).join(', ')}.${left.length > 0 ? ` Not kept: ${left.map(([kind]) => kind).join(', ')}.` : ''}`}
+            busy={busy}
             add={() => add({ library: 'now' })}
           />
           {days.map((day) => (
@@ -201,6 +202,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
                 .filter(({ takenAt }) => takenAt === day)
                 .map(({ kind, count }) => `${kind} ${count}`)
                 .join(', ')}
+              busy={busy}
               add={() => add({ archivesOf: day })}
             />
           ))}
@@ -213,12 +215,7 @@ function Account({ jobId, state, loss, signOut, setFailed }: AccountProps) {
   )
 }
 
-function Choice({ title, detail, add }: { title: string; detail: string; add: () => Promise<void> }) {
-  const [busy, setBusy] = useState(false)
-  const act = () => {
-    setBusy(true)
-    void add().finally(() => setBusy(false))
-  }
+function Choice({ title, detail, busy, add }: { title: string; detail: string; busy: boolean; add: () => void }) {
   return (
     <li className="flex items-start justify-between gap-3 py-2">
       <span>
@@ -226,7 +223,7 @@ function Choice({ title, detail, add }: { title: string; detail: string; add: ()
         <br />
         <span className="text-sm text-soft">{detail}</span>
       </span>
-      <button type="button" className="button" onClick={act} disabled={busy} aria-label={`Add: ${title}`}>
+      <button type="button" className="button" onClick={add} disabled={busy} aria-label={`Add: ${title}`}>
         {busy ? 'Listing…' : 'Add'}
       </button>
     </li>

@@ -1,8 +1,8 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
-import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import { plural } from '../../domain/format'
 import type { DeviceRole } from '../../domain/labels'
 import { DEVICE_ROLES } from '../../domain/labels'
@@ -20,12 +20,9 @@ export const ROLE_WORDS: Record<JobDevice['role'], string> = {
  * what only another one shows stands elsewhere.
  */
 export function Devices({ jobId, devices }: { jobId: number; devices: readonly JobDevice[] }) {
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const say = (key: string, role: DeviceRole) =>
-    ask('POST /api/jobs/{job}/device-role', { path: { job: jobId }, body: { key, role } }).then(
-      () => location.reload(),
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+    act(() => ask('POST /api/jobs/{job}/device-role', { path: { job: jobId }, body: { key, role } }))
   return (
     <section aria-label="Devices of this job" className="border-t border-rule pt-2">
       <ul>

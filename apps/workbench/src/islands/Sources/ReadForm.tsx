@@ -2,7 +2,8 @@ import type { SourceInfo } from '@lumbrin/core/backup/types'
 import { CARVED_CATEGORIES, CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { PASSES, type Pass, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
+import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import { formatBytes, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
@@ -40,20 +41,13 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   // Bytes without names hold nothing but what is cut out of them.
   const possible: readonly Pass[] = info.kind === 'image' ? ['carving'] : PASSES
   const [passes, setPasses] = useState<Pass[]>(info.kind === 'image' ? ['carving'] : [...USUAL_PASSES])
-  const [failed, setFailed] = useState('')
-  const send = async (body: object) => {
-    setFailed('')
-    try {
-      await ask('POST /api/sources/{source}/reads', { path: { source: sourceId }, body })
-      // The new state is a source of its own.
-      if (nextState || info.kind === 'cloud-library') location.reload()
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-  }
+  const { act, failed } = useAct()
+  // A state that is new is a source of its own, which then stands beside this one.
+  const send = (body: object) =>
+    act(() => ask('POST /api/sources/{source}/reads', { path: { source: sourceId }, body }))
   const start = (event: React.FormEvent) => {
     event.preventDefault()
-    void send({ categories, passes })
+    send({ categories, passes })
   }
   if (unread.length === 0) {
     const all = [...new Set(finished.map((one) => one.split('/')[0]))]
@@ -64,7 +58,7 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
         <button
           type="button"
           className="button"
-          onClick={() => void send({ categories: all, passes: [], again: !isLibrary })}
+          onClick={() => send({ categories: all, passes: [], again: !isLibrary })}
         >
           {isLibrary ? 'Read it as it is now' : 'Read it again'}
         </button>

@@ -2,7 +2,8 @@ import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useCallback, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
+import { useAct } from '../../components/useAct'
 import { formatBytes, formatTime, plural } from '../../domain/format'
 import { SOURCE_KINDS } from '../../domain/labels'
 import { type Loss, stance } from '../../domain/loss'
@@ -78,13 +79,10 @@ function DeviceChoice({
   device,
   devices,
 }: { source: Wire<Source> } & Required<Pick<Props, 'devices'>> & { device: JobDevice }) {
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   if (device.role === 'account') return <span className="text-soft">· {ROLE_WORDS.account}</span>
   const say = (key: string) =>
-    ask('POST /api/sources/{source}/device', { path: { source: source.id }, body: { key: key || null } }).then(
-      () => location.reload(),
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+    act(() => ask('POST /api/sources/{source}/device', { path: { source: source.id }, body: { key: key || null } }))
   const others = devices.filter(({ role }) => role !== 'account')
   return (
     <span className="flex items-baseline gap-2">

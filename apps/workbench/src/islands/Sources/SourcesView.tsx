@@ -1,11 +1,11 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
-import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
 import { Island } from '../../components/Island'
 import { useJobProgress } from '../../components/useJobProgress'
+import { useSources } from '../../components/useSources'
 import type { Loss } from '../../domain/loss'
 import type { JobProgress } from '../../domain/progress'
-import type { SharedWindow, Source } from '../../domain/source'
+import type { JobSources } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 import { AddSource } from './AddSource'
 import { Compare } from './Compare'
@@ -18,11 +18,8 @@ interface Props {
   /** Categories of the brief: what a read is preset to. */
   wanted: CategoryId[]
   loss: Loss
-  sources: Wire<Source>[]
-  devices: JobDevice[]
+  sources: Wire<JobSources>
   progress: Wire<JobProgress>
-  /** When the findings of the tray went. */
-  windows: SharedWindow[]
 }
 
 /** The sources of a job, their reads as they run, and the way to add one. */
@@ -34,7 +31,8 @@ export function SourcesView(props: Props) {
   )
 }
 
-function Sources({ jobId, wanted, loss, sources, devices, windows, progress: first }: Props) {
+function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Props) {
+  const { sources, devices, windows } = useSources(jobId, withPage)
   const progress = useJobProgress(jobId, first)
   const [chosen, setChosen] = useState<number[]>([])
   // The third one chosen takes the place of the first.

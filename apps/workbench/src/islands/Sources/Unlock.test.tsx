@@ -3,6 +3,7 @@ import { cleanup, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, expect, it, vi } from 'vitest'
 import { serve } from '../../../../../tests/setup/served'
+import { Island } from '../../components/Island'
 import type { LockState } from '../../domain/source'
 import { Unlock } from './Unlock'
 
@@ -21,7 +22,11 @@ it('takes a password, shows how far it is, and tells when the lock is open', asy
     'POST /api/sources/{source}/lock': null,
   })
   const opened = vi.fn()
-  render(<Unlock sourceId={7} wasOpen={false} opened={opened} />)
+  render(
+    <Island>
+      <Unlock sourceId={7} wasOpen={false} opened={opened} />
+    </Island>,
+  )
   const field = await screen.findByLabelText(/password/i)
   await user.type(field, 'seven strings{Enter}')
   await waitFor(() => expect(opened).toHaveBeenCalled(), { timeout: 3000 })
@@ -34,7 +39,11 @@ it('takes a password, shows how far it is, and tells when the lock is open', asy
 
 it('says why a password was wrong, and asks again', async () => {
   serve({ 'GET /api/sources/{source}/lock': { state: 'locked', share: 0, message: 'The password is wrong.' } })
-  render(<Unlock sourceId={7} wasOpen opened={() => {}} />)
+  render(
+    <Island>
+      <Unlock sourceId={8} wasOpen opened={() => {}} />
+    </Island>,
+  )
   expect((await screen.findByRole('alert')).textContent).toBe('The password is wrong.')
   expect(screen.getByText(/went when Lumbrin stopped, so the password is needed again/)).toBeTruthy()
   expect((screen.getByLabelText(/password/i) as HTMLInputElement).value).toBe('')

@@ -1,27 +1,26 @@
 import { useEffect, useId, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import type { LockState } from '../../domain/source'
+import { useAct } from '../../components/useAct'
+import { useAsk } from '../../components/useAsk'
 
 const ASK_MS = 400
 
 /** The lock of an encrypted source: asks for the password, shows how the keys are derived, and says when it is open. */
 export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpen: boolean; opened: () => void }) {
-  const [lock, setLock] = useState<LockState | null>(null)
+  const path = { source: sourceId }
+  const [opening, setOpening] = useState(false)
+  const { answer: lock, failed: notAsked } = useAsk(
+    'GET /api/sources/{source}/lock',
+    { path },
+    { every: opening && ASK_MS },
+  )
+  const { act, failed: notSent } = useAct()
   const [password, setPassword] = useState('')
-  const [failed, setFailed] = useState('')
   const label = useId()
+  const failed = notSent || notAsked
   const state = lock?.state
-  useEffect(() => {
-    const look = () =>
-      ask('GET /api/sources/{source}/lock', { path: { source: sourceId } }).then(setLock, (thrown) =>
-        setFailed(wordsOf(thrown)),
-      )
-    if (state === undefined) void look()
-    if (state !== 'opening') return
-    const timer = setInterval(look, ASK_MS)
-    return () => clearInterval(timer)
-  }, [sourceId, state])
+  useEffect(() => setOpening(state === 'opening'), [state])
   useEffect(() => {
     if (state === 'open') opened()
   }, [state, opened])
@@ -32,16 +31,12 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
         Unlocked. The password was not kept; the keys go when Lumbrin stops. {lock.message}
       </p>
     )
-  const submit = async (event: React.FormEvent) => {
+  const submit = (event: React.FormEvent) => {
     event.preventDefault()
-    setFailed('')
-    try {
-      await ask('POST /api/sources/{source}/lock', { path: { source: sourceId }, body: { password } })
+    act(async () => {
+      await ask('POST /api/sources/{source}/lock', { path, body: { password } })
       setPassword('')
-      setLock({ state: 'opening', share: 0, message: null })
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
+    })
   }
   return (
     <form onSubmit={submit} className="notice mt-3 space-y-2">

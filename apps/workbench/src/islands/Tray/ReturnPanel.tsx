@@ -1,6 +1,7 @@
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../../domain/bay'
 import { formatCount, formatTime, plural } from '../../domain/format'
@@ -8,7 +9,8 @@ import { CATEGORY_LABELS } from '../../domain/labels'
 import type { Wire } from '../../domain/wire'
 
 /** Contacts, notes and messages of the tray go back to the owner's device: seen before, on record after, undone at will. */
-export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>[] }) {
+export function ReturnPanel({ jobId, returns: first }: { jobId: number; returns: Wire<ReturnEntry>[] }) {
+  const { answer: returns } = useAsk('GET /api/jobs/{job}/returns', { path: { job: jobId } }, { first })
   const [open, setOpen] = useState(false)
   return (
     <section aria-label="Return to a device" className="mt-8 max-w-5xl border-t border-rule pt-4">
@@ -24,7 +26,7 @@ export function ReturnPanel({ jobId, returns }: { jobId: number; returns: Wire<R
           Choose a device
         </button>
       )}
-      {returns.length > 0 && <Earlier jobId={jobId} returns={returns} />}
+      {returns && returns.length > 0 && <Earlier jobId={jobId} returns={returns} />}
     </section>
   )
 }
@@ -34,14 +36,12 @@ const LOOK_MS = 3000
 function Returning({ jobId }: { jobId: number }) {
   const path = { job: jobId }
   const { answer: targets, failed: away } = useAsk('GET /api/jobs/{job}/returns/targets', { path }, { every: LOOK_MS })
-  const [preview, setPreview] = useState<ReturnPreview | null>(null)
-  const [failed, setFailed] = useState('')
-  const look = (udid: string) => {
-    setFailed('')
-    ask('GET /api/jobs/{job}/returns', { path, query: { udid } }).then(setPreview, (thrown) =>
-      setFailed(wordsOf(thrown)),
-    )
-  }
+  const [udid, look] = useState('')
+  const { answer: preview, failed } = useAsk(
+    'GET /api/jobs/{job}/returns/preview',
+    { path, query: { udid } },
+    { when: udid !== '', keep: false },
+  )
   return (
     <div className="mt-2 space-y-3">
       <Failure>{failed || away}</Failure>
@@ -58,7 +58,7 @@ function Returning({ jobId }: { jobId: number }) {
           </button>
         ))}
       </p>
-      {preview && <Plan jobId={jobId} preview={preview} setFailed={setFailed} />}
+      {preview && <Plan jobId={jobId} preview={preview} />}
     </div>
   )
 }
@@ -66,18 +66,17 @@ function Returning({ jobId }: { jobId: number }) {
 interface PlanProps {
   jobId: number
   preview: ReturnPreview
-  setFailed: (words: string) => void
 }
 
-function Plan({ jobId, preview, setFailed }: PlanProps) {
+function Plan({ jobId, preview }: PlanProps) {
   const { device, plans, left } = preview
   const [confirming, setConfirming] = useState(false)
   const name = device.name ?? device.udid
   const count = plans.reduce((sum, plan) => sum + plan.adds.length, 0)
-  const act = () =>
-    ask('POST /api/jobs/{job}/returns', { path: { job: jobId }, body: { udid: device.udid, confirmed: name } }).then(
-      () => location.reload(),
-      (thrown) => setFailed(wordsOf(thrown)),
+  const { act, failed, busy } = useAct()
+  const giveBack = () =>
+    act(() =>
+      ask('POST /api/jobs/{job}/returns', { path: { job: jobId }, body: { udid: device.udid, confirmed: name } }),
     )
   if (plans.length === 0 && left.length === 0)
     return <p className="text-soft">The tray holds no contacts, notes or messages.</p>
@@ -120,13 +119,14 @@ function Plan({ jobId, preview, setFailed }: PlanProps) {
           look again after that.
         </p>
       )}
+      <Failure>{failed}</Failure>
       {confirming ? (
         <div className="notice flex flex-wrap items-center gap-3" role="alertdialog" aria-label="Confirm the return">
           <span>
             {plural(count, 'item')} will be written onto <strong>“{name}”</strong> ({device.udid}). Is it the owner’s,
             and is it the one on the cable?
           </span>
-          <button type="button" className="button button-main" onClick={act}>
+          <button type="button" className="button button-main" onClick={giveBack} disabled={busy}>
             Write onto {name}
           </button>
           <button type="button" className="button" onClick={() => setConfirming(false)}>
@@ -170,12 +170,9 @@ function PlanRow({ plan: { kind, before, adds, known } }: { plan: ReturnPlan }) 
 }
 
 function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>[] }) {
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const undo = (id: number) =>
-    ask('POST /api/jobs/{job}/returns/{return}/undo', { path: { job: jobId, return: id } }).then(
-      () => location.reload(),
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+    act(() => ask('POST /api/jobs/{job}/returns/{return}/undo', { path: { job: jobId, return: id } }))
   return (
     <div className="mt-4">
       <h3 className="font-semibold">Returned before</h3>
@@ -184,8 +181,7 @@ function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>
           <li key={row.id} className="flex items-baseline gap-4 py-2">
             <span>{formatTime(row.at)}</span>
             <span>
-              {plural(row.ids.length, 'item')} of {CATEGORY_LABELS[row.kind as keyof typeof CATEGORY_LABELS]} to{' '}
-              {row.deviceName}
+              {plural(row.ids.length, 'item')} of {CATEGORY_LABELS[row.kind]} to {row.deviceName}
             </span>
             <span className="private min-w-0 flex-1 truncate text-soft">{row.titles.join('; ')}</span>
             {row.undoneAt ? (
