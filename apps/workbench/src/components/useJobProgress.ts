@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { listen } from '../api/client'
 import type { JobProgress } from '../domain/progress'
 import type { Wire } from '../domain/wire'
 
@@ -16,9 +17,9 @@ export function useJobProgress(jobId: number, first: Progress): Progress {
     // It ends when nobody listens any more; until then what is told takes the place of what was told before.
     queryFn: ({ signal, client }) =>
       new Promise((_, reject) => {
-        const events = new EventSource(`/api/jobs/${jobId}/events`)
-        events.onmessage = ({ data: text }) =>
-          client.setQueryData<Progress>(queryKey, (before) => filled(JSON.parse(text), before))
+        const events = listen('GET /api/jobs/{job}/events', { path: { job: jobId } }, (told) =>
+          client.setQueryData<Progress>(queryKey, (before) => filled(told, before)),
+        )
         signal.addEventListener('abort', () => {
           events.close()
           reject(signal.reason)

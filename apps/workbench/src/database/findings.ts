@@ -176,6 +176,7 @@ async function knownIds(
   return new Map(rows.map((row) => [row.identity, asId(row.id)]))
 }
 
+/** The columns of a finding that follow from the sighting it is shown by; texts as long as their columns take. */
 function shownOf(sighting: Sighting) {
   return {
     happened_at: sighting.when ? new Date(sighting.when) : null,

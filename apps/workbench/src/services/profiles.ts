@@ -46,7 +46,7 @@ export async function removeProfile(id: string): Promise<void> {
   await rm(join(folder(), `${id}.json`), { force: true })
 }
 
-// So many are shown; a trial looks at no more rows than it takes to judge the mapping.
+// A trial shows as many messages, and looks at as many rows, as it takes to judge the mapping.
 const SHOWN = 100
 const MOST_LOOKED_AT = 20_000
 

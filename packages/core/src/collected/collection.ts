@@ -178,13 +178,13 @@ export class GrowingContent {
     this.size = size
   }
 
-  /** It is whole. */
+  /** All of the file was fetched: it takes its name. */
   async keep(): Promise<void> {
     await this.handle.close()
     await rename(this.part, this.path)
   }
 
-  /** It was cut off; what is here is gone on with later. */
+  /** The fetching was cut off: what is here stays, for a later one to go on with. */
   async pause(): Promise<void> {
     await this.handle.close()
   }

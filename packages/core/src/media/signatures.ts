@@ -35,7 +35,7 @@ const SIGNATURES: Signature[] = [
   { at: 0, magic: '\x1f\x8b', ending: 'gz', mime: 'application/gzip' },
 ]
 
-/** So many bytes are enough to tell. */
+/** Bytes from the start of a file that are enough to tell its kind. */
 export const SIGNATURE_BYTES = 32
 
 /** What the bytes begin like; undefined: nothing that is known. */

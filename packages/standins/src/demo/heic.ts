@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 
-/** What stands in the EXIF of a picture that was made ahead, for the time and the zone that it is to have. */
+/** Placeholders in the EXIF of the ready-made HEIC files; the picture's own time and zone take their place. */
 export const NO_TIME = '2000:01:01 00:00:00'
 export const NO_ZONE = '+00:00'
 

@@ -2,6 +2,7 @@ import type { Json } from '@lumbrin/core/categories/types'
 import { useMemo, useState } from 'react'
 import { addressOf, ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { Scroller } from '../../components/Scroller'
 import { useAsk } from '../../components/useAsk'
 import type { FileLine, FilePeek, TablePeek } from '../../domain/contents'
 import { formatBytes } from '../../domain/format'
@@ -41,27 +42,18 @@ export function FilePane({ sourceId, file }: { sourceId: number; file: FileLine 
       <Failure>{failed}</Failure>
       {answer?.kind === 'picture' && <img src={content} alt={file.name} className="min-h-0 object-contain" />}
       {answer?.kind === 'text' && (
-        <Scroll label="Text">
+        <Scroller className="min-h-0 flex-1 overflow-auto" label="Text">
           <pre className="text-sm break-words whitespace-pre-wrap">{answer.text}</pre>
           {answer.cut && <p className="text-soft">Only the first part is shown.</p>}
-        </Scroll>
+        </Scroller>
       )}
       {answer?.kind === 'plist' && (
-        <Scroll label="Property list">
+        <Scroller className="min-h-0 flex-1 overflow-auto" label="Property list">
           <Plist name="top" value={answer.value} open />
-        </Scroll>
+        </Scroller>
       )}
       {answer?.kind === 'database' && <Tables peek={answer} choose={setTable} />}
       {answer?.kind === 'bytes' && <Bytes base64={answer.base64} />}
-    </section>
-  )
-}
-
-function Scroll({ label, children }: { label: string; children: React.ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-    <section aria-label={label} tabIndex={0} className="min-h-0 flex-1 overflow-auto">
-      {children}
     </section>
   )
 }
@@ -106,9 +98,9 @@ function Tables({ peek, choose }: { peek: Extract<FilePeek, { kind: 'database' }
           ))}
         </select>
       </label>
-      <Scroll label="Rows">
+      <Scroller className="min-h-0 flex-1 overflow-auto" label="Rows">
         <Rows table={peek.table} />
-      </Scroll>
+      </Scroller>
     </>
   )
 }

@@ -97,6 +97,7 @@ function beginning(pattern: Pattern, markAt: number, bytes: WindowedBytes): Carv
   return found && { ...kindOf(pattern, bytes, start), start, ...found }
 }
 
+/** A pattern may stand for several formats of one structure: their brand tells which it is. */
 function kindOf({ mime, ending, walk }: Pattern, bytes: WindowedBytes, start: number) {
   if (walk === walkBoxes) return brandOf(bytes, start)
   if (walk === walkRiff && latin(bytes, start + 8, 4) === 'WEBP') return { mime: 'image/webp', ending: 'webp' }

@@ -84,6 +84,10 @@ class Rebuilder {
     this.#live = new LiveRows(database, catalogue)
   }
 
+  /**
+   * All rows that can be rebuilt, each version once: those that can be judged by themselves as their page is reached, the
+   * others when the last page is known.
+   */
   *rows(): Generator<Row> {
     for (const image of pageImages(this.database, this.catalogue, this.siblings)) {
       for (const located of recordsOfPage(image, this.#format)) this.#find(located)
@@ -107,6 +111,7 @@ class Rebuilder {
     this.#emitted = []
   }
 
+  /** From now on rows go out as they are found; a further place of one is not added to it any more. */
   #release(): void {
     this.#holding = false
     this.#held.clear()
