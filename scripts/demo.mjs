@@ -7,6 +7,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { createInterface } from 'node:readline'
+import { openJobs } from './demo-jobs.mjs'
 import { holdFolder } from './setup/instance.mjs'
 import { FROM_SOURCES, launch, startingWith } from './setup/launch.mjs'
 import { freePort } from './setup/mariadb.mjs'
@@ -70,35 +71,6 @@ function standIn(name, words) {
   return { name: `the stand-in for the ${name}`, start: startingWith(first, start), ready }
 }
 
-/** The demo's first job, made once, through the same door as everybody's. */
-async function openFirstJob(ask) {
-  const jobs = await (await ask('/api/jobs')).json()
-  if (jobs.length > 0) return
-  const send = async (path, body) => (await ask(path, { method: 'POST', body: JSON.stringify(body) })).json()
-  const { id } = await send('/api/jobs', FIRST_BRIEF)
-  const found = await (await ask('/api/backups')).text()
-  const { backup } = found
-    .trim()
-    .split('\n')
-    .map((line) => JSON.parse(line))
-    .find((step) => step.backup)
-  await send(`/api/jobs/${id}/sources`, { folder: backup.path })
-}
-
-const FIRST_BRIEF = {
-  owner: 'Odile Varga',
-  device: 'her phone',
-  categories: ['photos', 'messages'],
-  lostFrom: '2026-10-05',
-  lostTo: '2026-11-14',
-  people: 'Bram Okafor',
-  words: 'stage',
-  dueOn: '2026-12-01',
-  consent: true,
-  notes:
-    'Deleted the conversation with her stage carpenter by mistake; the measures of the new folding stage are in it. Some pictures of the autumn tour are gone as well.',
-}
-
 await main(async () => {
   if (process.argv.includes('--fresh') && existsSync(data)) {
     // Not under the feet of one that runs.
@@ -106,5 +78,11 @@ await main(async () => {
     rmSync(data, { recursive: true, force: true })
   }
   const programs = dev ? { programs: FROM_SOURCES } : {}
-  await launch({ data, roots: [handovers], before: buildSources, ready: openFirstJob, ...programs })
+  await launch({
+    data,
+    roots: [handovers],
+    before: buildSources,
+    ready: (ask) => openJobs(ask, handovers),
+    ...programs,
+  })
 })

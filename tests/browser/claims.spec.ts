@@ -44,9 +44,11 @@ test('a source that is taken away is waited for, and says nothing meanwhile', as
   await expect(page.getByText('Read waits for its source')).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: 'goes on by itself' })).toContainText(folder)
   await expectAccessible(page)
-  await open(page, `/jobs/${job.id}/brief`)
+  await open(page, `/jobs/${job.id}/answer`)
   await expect(page.getByRole('heading', { name: 'Not found so far' })).toBeVisible()
-  await expect(page.getByRole('region', { name: 'Route' })).toContainText('Bring “Odile’s phone” of 2026-11-14 back')
+  await expect(page.getByRole('region', { name: 'Next step' })).toContainText(
+    'Bring “Odile’s phone” of 2026-11-14 back',
+  )
   renameSync(`${folder}.away`, folder)
   await open(page, `/jobs/${job.id}/sources`)
   await expect(page.getByText('Read done')).toBeVisible()
@@ -65,9 +67,10 @@ test('what could not be had is named with its reason, and can be tried again', a
   const missing = page.getByRole('region', { name: 'What could not be had' })
   await expect(missing).toContainText('Notes: part of its database could not be read')
   await expectAccessible(page)
-  await open(page, `/jobs/${job.id}/brief`)
-  await page.getByText(/not looked through to the end/).click()
-  await expect(page.getByRole('region', { name: 'Route' })).toContainText('that it lists could not be had')
+  await open(page, `/jobs/${job.id}/answer`)
+  await expect(page.getByRole('region', { name: 'What was looked through' })).toContainText(
+    'that it lists could not be had',
+  )
   renameSync(`${notes}.kept`, notes)
   await open(page, `/jobs/${job.id}/sources`)
   await missing.getByRole('button', { name: 'Try again what is missing' }).click()

@@ -55,8 +55,8 @@ export async function expectAccessible(page: Page): Promise<void> {
 export async function firstJobRead(page: Page): Promise<string> {
   await open(page, '/')
   await page.getByRole('link', { name: /^2026-0001-/ }).click()
-  await page.waitForURL(/jobs\/\d+\/brief/)
-  const job = page.url().replace(/\/brief$/, '')
+  await page.waitForURL(/jobs\/\d+\/answer/)
+  const job = page.url().replace(/\/answer$/, '')
   await open(page, `${job}/sources`)
   const begun = (await page.locator('[data-read-state]').count()) > 0
   if (!begun) await page.getByRole('button', { name: 'Start reading' }).click()

@@ -11,7 +11,7 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
     '/',
     '/jobs/new',
     '/settings',
-    ...['brief', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
+    ...['answer', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
   ]) {
     await open(page, path)
     await expectAccessible(page)
@@ -38,7 +38,7 @@ test('a rebuilt row can be checked byte by byte', async ({ page }) => {
   await open(page, `${job}/findings?category=messages&layout=list&standings=rebuilt`)
   await page.getByRole('listbox').getByRole('option').first().click()
   const words = await page.getByRole('complementary', { name: 'Inspector' }).locator('p[dir=auto]').innerText()
-  await page.getByRole('link', { name: 'Look inside' }).click()
+  await page.getByRole('link', { name: 'Show the bytes' }).click()
   await settled(page)
   await expect(page.getByRole('combobox')).toHaveValue(/^\d+$/)
   await expect(page.getByRole('row', { name: /^text/ })).toContainText(words)
@@ -66,7 +66,7 @@ test('an encrypted backup is found, unlocked, looked into and checked', async ({
   await password.fill('seven strings')
   await page.keyboard.press('Enter')
   await expect(page.getByText('Unlocked.')).toBeVisible()
-  await page.getByRole('link', { name: 'Look into it' }).last().click()
+  await page.getByRole('link', { name: 'Browse its files' }).last().click()
   await expect(page.getByRole('region', { name: 'By category' })).toContainText('Messages')
   await expectAccessible(page)
   await page.getByRole('button', { name: 'Files' }).click()
@@ -105,9 +105,9 @@ function legacyBackup(): string {
 test('a folder is brought in from the computer that the browser runs on', async ({ page }) => {
   const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
   await open(page, `/jobs/${id}/sources`)
-  await page.getByLabel(/^Or bring a folder/).setInputFiles(legacyBackup())
+  await page.getByLabel(/^Upload a backup folder/).setInputFiles(legacyBackup())
   await expect(page.getByRole('article')).toContainText('old layout')
-  await expect(page.getByRole('link', { name: 'Look into it' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Browse its files' })).toBeVisible()
 })
 
 test('two sources are drawn, compared, and the route follows the brief', async ({ page }) => {
@@ -127,9 +127,11 @@ test('two sources are drawn, compared, and the route follows the brief', async (
   await expect(page.getByText(/would be wiped/)).toBeVisible()
   await settled(page)
   await expectAccessible(page)
-  await open(page, `/jobs/${id}/brief`)
+  await open(page, `/jobs/${id}/answer`)
   const route = page.getByRole('region', { name: 'Route' })
   await expect(route).toContainText('Stop using the device')
+  await expectAccessible(page)
+  await page.getByRole('button', { name: 'Change the brief' }).click()
   await page.getByLabel(/^The device is/).selectOption('erased')
   await expect(route).toContainText('Do not read the device for leftovers')
   await expect(route).not.toContainText('Stop using the device')
@@ -202,23 +204,29 @@ test('wrong input is answered with what happened and what to do', async ({ page 
 
 test('a brief is saved and shown in the header', async ({ page }) => {
   const job = await firstJobRead(page)
-  await open(page, `${job}/brief`)
+  await open(page, `${job}/answer`)
+  await page.getByRole('button', { name: 'Change the brief' }).click()
   await page.getByLabel(/^Words/).fill('folding stage')
   await page.getByRole('button', { name: 'Save the brief' }).click()
-  await expect(page.getByText('Saved.')).toBeVisible()
-  await page.reload()
-  await settled(page)
+  await expect(page.getByText('The brief is saved.')).toBeVisible()
   await expect(page.getByText(/about “folding stage”/)).toBeVisible()
 })
+
+/** Opens the form of the brief as far as its notes. */
+async function notesOf(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Change the brief' }).click()
+  await page.getByText('More: due, retention').click()
+}
 
 test('two people who change one brief are told, and neither text is lost', async ({ page, context }) => {
   const { id } = await (await page.request.post('/api/jobs', { data: { owner: 'Mirela Santos' } })).json()
   const other = await context.newPage()
-  await open(page, `/jobs/${id}/brief`)
-  await open(other, `/jobs/${id}/brief`)
+  await open(page, `/jobs/${id}/answer`)
+  await open(other, `/jobs/${id}/answer`)
+  for (const one of [page, other]) await notesOf(one)
   await other.getByRole('textbox', { name: /^Notes/ }).fill('She keeps a copy at her sister’s.')
   await other.getByRole('button', { name: 'Save the brief' }).click()
-  await expect(other.getByText('Saved.')).toBeVisible()
+  await expect(other.getByText('The brief is saved.')).toBeVisible()
   await page.getByRole('textbox', { name: /^Notes/ }).fill('The phone was in the rain.')
   await page.getByRole('button', { name: 'Save the brief' }).click()
   const crossed = page.getByRole('alert', { name: 'Two versions of this brief' })
@@ -231,12 +239,13 @@ test('two people who change one brief are told, and neither text is lost', async
     .getByRole('textbox', { name: /^Notes/ })
     .fill('She keeps a copy at her sister’s. The phone was in the rain.')
   await page.getByRole('button', { name: 'Save the brief' }).click()
-  await expect(page.getByText('Saved.')).toBeVisible()
+  await expect(page.getByText('The brief is saved.')).toBeVisible()
   // The other one now has an old version in turn, and may put its own in the place of it.
+  await notesOf(other)
   await other.getByLabel(/^Words/).fill('umbrella')
   await other.getByRole('button', { name: 'Save the brief' }).click()
   await other.getByRole('button', { name: 'Save mine in its place' }).click()
-  await expect(other.getByText('Saved.')).toBeVisible()
+  await expect(other.getByText('The brief is saved.')).toBeVisible()
   const { brief } = await (await page.request.get(`/api/jobs/${id}/brief`)).json()
   expect(brief).toMatchObject({ words: 'umbrella', notes: 'She keeps a copy at her sister’s.' })
 })

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { MATCH_KINDS } from '../domain/answer.js'
 import { category } from '../domain/core-values.js'
 import { filter } from '../domain/filter.js'
 import {
@@ -67,6 +68,8 @@ export const findingContracts = {
       z.strictObject({ add: ids }),
       z.strictObject({ remove: ids }),
       z.strictObject({ removeCategory: category }),
+      /** All that matches the brief, over all categories. */
+      z.strictObject({ addMatches: z.enum(MATCH_KINDS) }),
       z.strictObject({ addMatching: view }),
       z.strictObject({ removeMatching: view }),
       /** The step of an earlier change. */

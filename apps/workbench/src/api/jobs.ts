@@ -1,11 +1,13 @@
 import { z } from 'zod'
+import { jobAnswer } from '../domain/answer.js'
 import { returnEntry, returnPreview, returnTarget } from '../domain/bay.js'
 import { brief } from '../domain/brief.js'
 import { cloudState } from '../domain/cloud.js'
 import { count } from '../domain/core-values.js'
 import { destination, handoverOptions } from '../domain/handover.js'
 import { handoverId, jobId, sourceId } from '../domain/ids.js'
-import { jobSummary, logCheck, networkFolder, savedView } from '../domain/job.js'
+import { logCheck, networkFolder, savedView } from '../domain/job.js'
+import { jobLine } from '../domain/job-queue.js'
 import { DEVICE_ROLES } from '../domain/labels.js'
 import { jobProgress } from '../domain/progress.js'
 import { jobRoute } from '../domain/route.js'
@@ -21,7 +23,7 @@ const addedSource = created(z.strictObject({ id: sourceId }))
 
 /** A job with its brief, its devices, its sources and what leaves it. */
 export const jobContracts = {
-  'GET /api/jobs': { summary: 'All jobs, newest first', answer: json(z.array(jobSummary)) },
+  'GET /api/jobs': { summary: 'All jobs, the most urgent first', answer: json(z.array(jobLine)) },
   'POST /api/jobs': {
     summary: 'Opens a job for a brief',
     body: brief,
@@ -33,6 +35,10 @@ export const jobContracts = {
     versioned: true,
     body: brief,
     answer: json(versionedBrief),
+  },
+  'GET /api/jobs/{job}/answer': {
+    summary: 'How far the brief is answered, with the strongest matches and the way on',
+    answer: json(jobAnswer),
   },
   'POST /api/jobs/{job}/route': {
     summary: 'The route and the answer, as they would be with a brief that is being written',

@@ -1,4 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto'
+import type { Knex } from 'knex'
 import { type Brief, brief as briefSchema } from '../domain/brief.js'
 import type { JobId } from '../domain/ids.js'
 import type { Job, JobSummary } from '../domain/job.js'
@@ -28,15 +29,19 @@ const fromRaw = (raw: Raw): Job => ({
 /** All jobs, newest first, with their counts. */
 export async function listJobs(db: Db): Promise<JobSummary[]> {
   const rowsIn = (table: string) => db(table).whereRaw('?? = ??', [`${table}.job_id`, 'jobs.id'])
-  const count = (table: string) => rowsIn(table).count('*').as(`${table}_count`)
+  const count = (table: string, which: (query: Knex.QueryBuilder) => void = () => {}) =>
+    rowsIn(table).modify(which).count('*').as(`${table}_count`)
   const chosen = rowsIn('tray_blocks').select(db.raw('COALESCE(SUM(BIT_COUNT(bits)), 0)')).as('tray_count')
   const rows = await db('jobs')
-    .select('jobs.*', count('sources'), count('findings'), chosen, count('handovers'))
+    .select('jobs.*', count('sources'), count('findings'), chosen)
+    .select(count('reads', (query) => query.whereIn('state', ['queued', 'running', 'stopping'])))
+    .select(count('handovers', (query) => query.where('state', 'done')))
     .orderBy('id', 'desc')
   return rows.map((raw) => ({
     ...fromRaw(raw),
     sources: Number(raw.sources_count),
     findings: Number(raw.findings_count),
+    reading: Number(raw.reads_count),
     tray: Number(raw.tray_count),
     handovers: Number(raw.handovers_count),
   }))

@@ -25,19 +25,20 @@ const COLUMNS: Record<Order, readonly [column: string, direction: Direction][]> 
   largest: [['bytes', 'desc']],
 }
 
-/** One page of findings in the asked order, by an index and without counting: its ids first, then their rows. */
+/** One page of findings in the asked order, of `size` at most, by an index and without counting: its ids first, then their rows. */
 export async function pageOfFindings(
   db: Db,
   jobId: JobId,
   filter: FindingFilter,
   after: PageEnd | null,
+  size = PAGE_SIZE,
 ): Promise<FindingLine[]> {
   const columns = COLUMNS[filter.order]
   const tiers = after ? tiersBehind(columns, after) : [() => {}]
   const ids: number[] = []
   for (const tier of tiers) {
-    if (ids.length >= PAGE_SIZE) break
-    ids.push(...(await idsOfTier(db, jobId, filter, tier, PAGE_SIZE - ids.length)))
+    if (ids.length >= size) break
+    ids.push(...(await idsOfTier(db, jobId, filter, tier, size - ids.length)))
   }
   if (ids.length === 0) return []
   return (await inOrder(linesOf(db, ids), columns)).map(toLine)

@@ -3,9 +3,11 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
+import type { MatchKind } from '../domain/answer.js'
 import type { FindingFilter } from '../domain/filter.js'
 import type { JobId, SightingId, SourceId } from '../domain/ids.js'
 import type { TrayChange, TrayLine } from '../domain/tray.js'
+import { matchesIn } from './answers.js'
 import { type Db, transact } from './connection.js'
 import { asId, parsed } from './json.js'
 import { fromStored } from './places.js'
@@ -26,6 +28,10 @@ export const addMatching = (db: Db, jobId: JobId, filter: FindingFilter): Promis
 
 export const removeMatching = (db: Db, jobId: JobId, filter: FindingFilter): Promise<TrayChange> =>
   changeTray(db, jobId, false, (trx) => filtered(trx, jobId, filter))
+
+/** Puts all that matches the brief into the tray. */
+export const addMatches = (db: Db, jobId: JobId, kind: MatchKind): Promise<TrayChange> =>
+  changeTray(db, jobId, true, (trx) => matchesIn(trx, jobId, kind))
 
 /** Takes a whole category out of the tray. */
 export const removeCategory = (db: Db, jobId: JobId, category: CategoryId): Promise<TrayChange> =>

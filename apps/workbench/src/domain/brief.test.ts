@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { brief as briefSchema, briefSentence } from './brief.js'
+import { brief as briefSchema } from './brief.js'
+import { briefSentence } from './brief-words.js'
 
 describe('the brief', () => {
   it('reads words that were stored where there are codes now', () => {
@@ -12,6 +13,7 @@ describe('the brief', () => {
   it('needs an owner and nothing else', () => {
     expect(briefSchema.parse({ owner: ' Odile ' })).toEqual({
       owner: 'Odile',
+      contact: '',
       device: '',
       categories: [],
       lostFrom: null,

@@ -2,7 +2,7 @@ import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { Sought } from '@lumbrin/core/findings/match'
 import { z } from 'zod'
-import { CATEGORY_LABELS, DEVICE_STATES, SYNCING } from './labels.js'
+import { DEVICE_STATES, SYNCING } from './labels.js'
 
 // Looser than a calendar: briefs that were stored before stay readable.
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
@@ -18,6 +18,8 @@ const code = <T extends z.ZodType>(schema: T) =>
 export const brief = z
   .object({
     owner: z.string().trim().min(1, 'Whose device is it?').max(200),
+    /** How the owner is reached. */
+    contact: z.string().trim().max(200).default(''),
     device: z.string().trim().max(200).default(''),
     categories: z.array(z.enum(CATEGORY_IDS)).default([]),
     lostFrom: emptyAsNull(day),
@@ -41,6 +43,9 @@ export const brief = z
 
 export type Brief = z.output<typeof brief>
 
+/** A brief in which nothing was said yet. */
+export const emptyBrief = (): Brief => ({ ...brief.parse({ owner: 'nobody yet' }), owner: '' })
+
 /** The loss between the brief's dates, in milliseconds; both days count in full. Null: it names none. */
 export function lossOf({ lostFrom, lostTo }: Pick<Brief, 'lostFrom' | 'lostTo'>): Sought['lost'] {
   if (!lostFrom && !lostTo) return null
@@ -61,18 +66,3 @@ export const soughtOf = (brief: Brief): Sought => ({
     .filter(Boolean),
   lost: lossOf(brief),
 })
-
-/** The brief in one sentence, as the job's header says it. */
-export function briefSentence(brief: Brief): string {
-  const kinds =
-    brief.categories.length > 0
-      ? brief.categories.map((id) => CATEGORY_LABELS[id].toLowerCase()).join(' and ')
-      : 'anything that can be had'
-  const parts = [`Looking for ${kinds}`]
-  if (brief.people) parts.push(`with ${brief.people}`)
-  if (brief.words) parts.push(`about “${brief.words}”`)
-  if (brief.lostFrom && brief.lostTo) parts.push(`lost between ${brief.lostFrom} and ${brief.lostTo}`)
-  else if (brief.lostFrom) parts.push(`lost after ${brief.lostFrom}`)
-  else if (brief.lostTo) parts.push(`lost before ${brief.lostTo}`)
-  return `${parts.join(' ')}${brief.device ? `, on ${brief.device}` : ''}.`
-}

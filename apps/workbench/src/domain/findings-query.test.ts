@@ -19,6 +19,7 @@ describe('the state of Findings in its address', () => {
       compared: fc.constantFrom(null, '3,4,wiped', '12,1,comes-back'),
       tiles: fc.constantFrom(...TILES),
       folding: fc.boolean(),
+      finding: fc.option(fc.integer({ min: 1 })),
     })
     fc.assert(
       fc.property(queries, (query) => {
@@ -46,6 +47,7 @@ describe('the state of Findings in its address', () => {
       compared: null,
       tiles: 'medium',
       folding: false,
+      finding: null,
     })
   })
 })

@@ -39,6 +39,8 @@ export interface FindingsQuery {
   tiles: Tiles
   /** Of grids: pictures that look like one before them lie under it. */
   folding: boolean
+  /** The finding that is looked at, by its id. */
+  finding: number | null
 }
 
 const isOneOf = <T extends string>(list: readonly T[], value: string | null): value is T => list.includes(value as T)
@@ -69,6 +71,7 @@ export function fromAddress(search: string): FindingsQuery {
     compared: /^\d+,\d+,(comes-back|wiped|changed|both)$/.exec(parameters.get('compared') ?? '')?.[0] ?? null,
     tiles: isOneOf(TILES, tiles) ? tiles : 'medium',
     folding: parameters.get('folding') === 'true',
+    finding: Number(parameters.get('finding')) || null,
   }
 }
 
@@ -99,5 +102,6 @@ export function toAddress(query: FindingsQuery): string {
   if (query.month) parameters.set('month', query.month)
   if (query.tiles !== 'medium') parameters.set('tiles', query.tiles)
   if (query.folding) parameters.set('folding', 'true')
+  if (query.finding) parameters.set('finding', String(query.finding))
   return `?${parameters}`
 }

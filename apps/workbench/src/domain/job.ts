@@ -18,7 +18,15 @@ export const job = z.strictObject({
 })
 
 /** A job with what the list of jobs shows. */
-export const jobSummary = job.extend({ sources: count, findings: count, tray: count, handovers: count })
+export const jobSummary = job.extend({
+  sources: count,
+  findings: count,
+  /** Reads that are at work, or wait for it. */
+  reading: count,
+  tray: count,
+  /** Those that are done. */
+  handovers: count,
+})
 
 /** An entry of a job's log. */
 export interface LogEntry {

@@ -1,7 +1,8 @@
 import type { SourceInfo, SourceKind } from '@lumbrin/core/backup/types'
 import type { ContentState } from '@lumbrin/core/categories/content-states'
-import { type CategoryId, DEFINITIONS } from '@lumbrin/core/categories/registry'
+import { type CategoryId, DEFINITIONS, type Group } from '@lumbrin/core/categories/registry'
 import type { StoreState } from '@lumbrin/core/categories/step-account'
+import type { Pass } from '@lumbrin/core/categories/types'
 import type { Answer } from '@lumbrin/core/findings/answer'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 import type { CopyReason, SightingDetail } from './finding.js'
@@ -47,6 +48,22 @@ export const CATEGORY_LABELS = Object.fromEntries(DEFINITIONS.map(({ id, label }
   CategoryId,
   string
 >
+
+/** What each pass of a read looks for. */
+export const PASS_WORDS: Record<Pass, string> = {
+  live: 'what the source shows',
+  residue: 'deleted rows in its databases',
+  carving: 'files cut out of other files',
+}
+
+/** Groups of categories as they stand on screen. */
+export const GROUP_LABELS: Record<Group, string> = {
+  people: 'People and words',
+  pictures: 'Pictures and sound',
+  web: 'The web',
+  plans: 'Plans and places',
+  device: 'The device and its apps',
+}
 
 /** What the technician may say of a device. */
 export const DEVICE_ROLES = ['brief', 'owner', 'other'] as const

@@ -9,7 +9,7 @@ const stepAction = z.discriminatedUnion('kind', [
   z.strictObject({ kind: by('read'), sourceId: count }),
   z.strictObject({ kind: by('unlock'), sourceId: count }),
   z.strictObject({ kind: by('retry'), sourceId: count }),
-  z.strictObject({ kind: by('add-backup'), path: z.string() }),
+  z.strictObject({ kind: by('add-backup'), path: z.string(), locked: z.boolean() }),
   z.strictObject({ kind: by('add-device'), udid: z.string() }),
   z.strictObject({ kind: by('add-snapshot'), id: z.string() }),
   z.strictObject({ kind: by('sign-in') }),

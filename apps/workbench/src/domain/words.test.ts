@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { countFindings, countTray } from '../components/useJobProgress.js'
-import { cellOf, columnsOffered, wordsOfField } from '../islands/Findings/columns.js'
+import { cellOf, columnsOffered } from '../islands/Findings/columns.js'
+import { labelOfField } from './field-words.js'
 import { formatBytes, formatCount, formatDay, formatSeconds, formatTime, plural } from './format.js'
 import { stance } from './loss.js'
 
@@ -111,6 +112,6 @@ describe('columns of a list', () => {
   it('are offered for every category, and named in words', () => {
     expect(columnsOffered('app-files')).toEqual(['domain', 'path', 'mime'])
     expect(columnsOffered('photos')).toContain('albums')
-    expect(wordsOfField('originalFileName')).toBe('original file name')
+    expect(labelOfField('originalFileName')).toBe('Name when it was taken')
   })
 })

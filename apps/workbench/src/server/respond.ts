@@ -23,10 +23,20 @@ export function route(handle: (context: APIContext) => Promise<Response>): APIRo
   }
 }
 
+/** What is wrong with a request, a sentence for each problem; where it stands is said only where the words do not. */
+function wordsOfProblems({ issues }: z.ZodError): string {
+  const own = issues.map(({ message, path }) =>
+    /^Invalid|^Unrecognized|^Too (big|small)/.test(message)
+      ? `${path.join('.') || 'The request'}: ${message}`
+      : message,
+  )
+  return [...new Set(own)].join('\n')
+}
+
 /** One door for anything thrown. */
 export function toAppError(thrown: unknown): AppError {
   if (thrown instanceof AppError) return thrown
-  if (thrown instanceof z.ZodError) return new AppError('invalid', z.prettifyError(thrown), { cause: thrown })
+  if (thrown instanceof z.ZodError) return new AppError('invalid', wordsOfProblems(thrown), { cause: thrown })
   if (thrown instanceof SourceError || thrown instanceof DestinationError)
     return new AppError('unusable', thrown.message, { cause: thrown })
   if (thrown instanceof FormatError)

@@ -11,6 +11,7 @@ import { appendLog } from '../database/log.js'
 import { listSources } from '../database/sources.js'
 import { sourcesOfTray, summariseTray } from '../database/tray.js'
 import { AppError } from '../domain/errors.js'
+import { formatBytes } from '../domain/format.js'
 import type { Destination, Handover, HandoverOptions } from '../domain/handover.js'
 import type { HandoverId, JobId } from '../domain/ids.js'
 import { requireOpenJob } from './jobs.js'
@@ -87,10 +88,9 @@ const MARGIN = 1.05
 async function requireSpace(folder: string, bytes: number): Promise<void> {
   const free = await freeSpace(folder)
   if (free >= bytes * MARGIN) return
-  const gigabytes = (count: number) => `${(count / 1e9).toFixed(2)} GB`
   throw new AppError(
     'conflict',
-    `The tray holds ${gigabytes(bytes)}, and only ${gigabytes(free)} are free there. Nothing was written; choose a folder on another disk, or take something out of the tray.`,
+    `The tray holds ${formatBytes(bytes)}, and only ${formatBytes(free)} are free there. Nothing was written; choose a folder on another disk, or take something out of the tray.`,
   )
 }
 

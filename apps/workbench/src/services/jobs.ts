@@ -4,7 +4,8 @@ import { appendLog } from '../database/log.js'
 import type { Brief } from '../domain/brief.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId } from '../domain/ids.js'
-import type { Job, JobSummary } from '../domain/job.js'
+import type { Job } from '../domain/job.js'
+import { byUrgency, type JobLine, lineOf } from '../domain/job-queue.js'
 import { settle } from './settling.js'
 import { versionOf } from './versions.js'
 
@@ -29,8 +30,11 @@ export async function requireOpenJob(db: Db, id: JobId): Promise<Job> {
 /** People that the job's contacts and conversations name, for the brief to pick from. */
 export const knownPeople = (db: Db, jobId: JobId): Promise<string[]> => rows.namesIn(db, jobId)
 
-/** All jobs, newest first, with their counts. */
-export const allJobs = (db: Db): Promise<JobSummary[]> => rows.listJobs(db)
+/** All jobs as the queue has them, the most urgent first. */
+export async function jobQueue(db: Db, now = new Date()): Promise<JobLine[]> {
+  const jobs = await rows.listJobs(db)
+  return jobs.map((job) => lineOf(job, now)).sort(byUrgency)
+}
 
 /** The brief of a job with its version. */
 export async function briefOf(db: Db, id: JobId): Promise<{ brief: Brief; version: string }> {

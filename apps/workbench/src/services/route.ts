@@ -98,7 +98,7 @@ function gapsOf(
       sourceId: null,
     })
   for (const one of backups.filter(({ ofJobDevice }) => ofJobDevice))
-    gaps.push({ kind: 'not-added', words: `The backup in ${one.path} was not added`, sourceId: null })
+    gaps.push({ kind: 'not-added', words: `The backup ${named(one)} on this computer was not added`, sourceId: null })
   for (const one of (snapshots ?? []).filter(({ ofJobDevice }) => ofJobDevice))
     gaps.push({ kind: 'not-added', words: `The cloud backup ${named(one)} was not added`, sourceId: null })
   return gaps

@@ -1,6 +1,15 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Db } from '../database/connection.js'
-import { addMatching, addToTray, removeCategory, removeFromTray, removeMatching, undoChange } from '../database/tray.js'
+import {
+  addMatches,
+  addMatching,
+  addToTray,
+  removeCategory,
+  removeFromTray,
+  removeMatching,
+  undoChange,
+} from '../database/tray.js'
+import type { MatchKind } from '../domain/answer.js'
 import { filterIn } from '../domain/filter.js'
 import type { FindingId, JobId } from '../domain/ids.js'
 import type { TrayChange } from '../domain/tray.js'
@@ -12,6 +21,7 @@ export type TrayWish =
   | { add: FindingId[] }
   | { remove: FindingId[] }
   | { removeCategory: CategoryId }
+  | { addMatches: MatchKind }
   | { addMatching: string }
   | { removeMatching: string }
   | { undo: string }
@@ -29,6 +39,7 @@ async function perform(db: Db, jobId: JobId, wish: TrayWish): Promise<TrayChange
   if ('add' in wish) return addToTray(db, jobId, wish.add)
   if ('remove' in wish) return removeFromTray(db, jobId, wish.remove)
   if ('removeCategory' in wish) return removeCategory(db, jobId, wish.removeCategory)
+  if ('addMatches' in wish) return addMatches(db, jobId, wish.addMatches)
   if ('addMatching' in wish) return addMatching(db, jobId, filterIn(wish.addMatching))
   if ('removeMatching' in wish) return removeMatching(db, jobId, filterIn(wish.removeMatching))
   await undoChange(db, jobId, wish.undo)

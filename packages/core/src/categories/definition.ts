@@ -1,6 +1,10 @@
 /** Layouts of findings beside the list and the days, which every category has. */
 export type SpecialLayout = 'grid' | 'conversations' | 'map'
 
+/** What technicians look for together, in the order in which it is shown. */
+export const GROUPS = ['people', 'pictures', 'web', 'plans', 'device'] as const
+export type Group = (typeof GROUPS)[number]
+
 /**
  * What a category is, apart from how it is read: everything that lists, screens and rules want to know of it. Plain data,
  * fit for the browser. Adding a category: docs/categories.md, "Adding one".
@@ -10,6 +14,7 @@ export interface Definition {
   id: string
   /** Plain plural noun, as it stands on screen. */
   label: string
+  group: Group
   /** The handover's default formats; the first is the main one. */
   formats: readonly string[]
   /** Formats that are offered too, beside those that go with its own. */
@@ -41,7 +46,10 @@ export interface Definition {
 const FILE_COLUMNS = ['domain', 'path', 'mime'] as const
 
 /** A category of files that are told by where they lie and what they are. */
-export const filesDefinition = <const Id extends string, const More extends Partial<Definition>>(
+export const filesDefinition = <
+  const Id extends string,
+  const More extends Partial<Definition> & Pick<Definition, 'group'>,
+>(
   id: Id,
   label: string,
   more: More,

@@ -3,7 +3,7 @@ import { callsDefinition } from './calls/definition.js'
 import { chatAttachmentsDefinition, chatsDefinition } from './chats/definition.js'
 import { contactsDefinition } from './contacts/definition.js'
 import { credentialsDefinition } from './credentials/definition.js'
-import type { Definition } from './definition.js'
+import type { Definition, Group } from './definition.js'
 import {
   appFilesDefinition,
   appPicturesDefinition,
@@ -23,6 +23,8 @@ import { placesDefinition } from './places/definition.js'
 import { voiceMemosDefinition, voicemailDefinition } from './recordings/definition.js'
 import { accountsDefinition, installedAppsDefinition, networksDefinition } from './system/definition.js'
 import { bookmarksDefinition, openTabsDefinition, webHistoryDefinition } from './web/definition.js'
+
+export { GROUPS, type Group } from './definition.js'
 
 /** What every category is, in the order in which they are read and shown. How each is read: table.ts. */
 const DEFINED = [
@@ -83,6 +85,9 @@ const idsOf = (holds: (definition: DefinedCategory) => boolean): readonly Catego
 
 /** The categories that other categories name, in `readFrom` and `files`. */
 export const named = (ids: readonly string[] = []): readonly CategoryId[] => idsOf(({ id }) => ids.includes(id))
+
+/** The categories of a group. */
+export const categoriesIn = (group: Group): readonly CategoryId[] => idsOf((definition) => definition.group === group)
 
 /** What a read takes where nothing was chosen. */
 export const USUAL_CATEGORIES = idsOf(({ onlyByName }) => !onlyByName)

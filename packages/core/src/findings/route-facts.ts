@@ -95,7 +95,8 @@ export type StepAction =
   | { kind: 'read'; sourceId: number }
   | { kind: 'unlock'; sourceId: number }
   | { kind: 'retry'; sourceId: number }
-  | { kind: 'add-backup'; path: string }
+  /** `locked`: a password opens it. */
+  | { kind: 'add-backup'; path: string; locked: boolean }
   | { kind: 'add-device'; udid: string }
   | { kind: 'add-snapshot'; id: string }
   | { kind: 'sign-in' }

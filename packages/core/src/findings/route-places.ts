@@ -38,7 +38,7 @@ export const PLACE_RULES: readonly Rule[] = [
               : 'It lies on this computer, and was not added yet.',
           likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
           cost: one.encrypted ? 'a minute; it is locked with a password' : 'a minute; nothing is changed',
-          action: { kind: 'add-backup', path: one.path },
+          action: { kind: 'add-backup', path: one.path, locked: one.encrypted },
         }),
       ),
   },

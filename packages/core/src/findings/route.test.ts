@@ -105,7 +105,7 @@ const CASES: [string, Partial<RouteFacts>, Partial<ReturnType<typeof routeOf>[nu
   [
     'known-backup',
     { backups: [backup], sources: [after] },
-    { action: { kind: 'add-backup', path: '/b' }, likelihood: 'likely' },
+    { action: { kind: 'add-backup', locked: false, path: '/b' }, likelihood: 'likely' },
     { backups: [{ ...backup, ofJobDevice: false }], sources: [after] },
   ],
   ['known-backup', { backups: [{ ...backup, ofJobDevice: false }] }, {}, {}],

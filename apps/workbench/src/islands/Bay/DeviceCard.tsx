@@ -1,11 +1,14 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
+import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import type { BayDevice } from '../../domain/bay'
 import { DEVICE_STATES } from '../../domain/device-states'
 import { formatBytes, formatTime } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 import { Checks } from './Checks'
+import { JobPicker } from './JobPicker'
 import type { JobChoice } from './jobChoice'
 import { StateMark } from './StateMark'
 
@@ -32,11 +35,11 @@ export function DeviceCard({ device, freeHere, jobs, look }: Props) {
       </p>
       <Storage device={device} />
       <dl className="mt-3 grid grid-cols-[7rem_1fr] gap-x-4 gap-y-1">
-        <dt className="text-soft">It means</dt>
+        <dt className="text-soft">State</dt>
         <dd>{words.means}</dd>
-        <dt className="text-soft">Still to be had</dt>
+        <dt className="text-soft">Can be read</dt>
         <dd>{words.stillThere}</dd>
-        <dt className="text-soft">The way on</dt>
+        <dt className="text-soft">Next</dt>
         <dd>{words.wayOn}</dd>
         <dt className="text-soft">Trusted here</dt>
         <dd>{device.trustedAt ? `last on ${formatTime(device.trustedAt)}` : 'never'}</dd>
@@ -69,36 +72,23 @@ function Storage({ device }: { device: Wire<BayDevice> }) {
 const ASKABLE = ['untrusted', 'asking', 'refused', 'forgotten']
 
 function Trust({ device, look }: { device: Wire<BayDevice>; look: () => Promise<void> }) {
-  const [busy, setBusy] = useState(false)
-  const [failed, setFailed] = useState('')
+  const { act, failed, busy } = useAct()
   if (!ASKABLE.includes(device.state)) return null
-  const askForTrust = async () => {
-    setBusy(true)
-    setFailed('')
-    await ask('POST /api/bay/{udid}/trust', { path: { udid: device.udid } }).catch((thrown) =>
-      setFailed(wordsOf(thrown)),
-    )
-    await look()
-    setBusy(false)
-  }
+  const askForTrust = () => act(() => ask('POST /api/bay/{udid}/trust', { path: { udid: device.udid } }).finally(look))
   return (
     <div className="mt-3">
       <button type="button" className="button" onClick={askForTrust} disabled={busy}>
         {busy ? 'Asking…' : device.state === 'asking' ? 'Ask once more' : 'Ask for trust'}
       </button>
-      {failed && (
-        <p className="notice mt-2" role="alert">
-          {failed}
-        </p>
-      )}
+      <Failure className="mt-2">{failed}</Failure>
     </div>
   )
 }
 
 function AddToJob({ udid, jobs }: { udid: string; jobs: JobChoice[] }) {
-  const [job, setJob] = useState(jobs[0]?.id ?? 0)
-  const [failed, setFailed] = useState('')
-  if (jobs.length === 0)
+  const [job, setJob] = useState(jobs[0])
+  const { act, failed, busy } = useAct()
+  if (!job)
     return (
       <p className="mt-3 text-soft">
         There is no job yet.{' '}
@@ -108,35 +98,18 @@ function AddToJob({ udid, jobs }: { udid: string; jobs: JobChoice[] }) {
         to read this device for it.
       </p>
     )
-  const add = async (event: React.FormEvent) => {
-    event.preventDefault()
-    try {
-      await ask('POST /api/jobs/{job}/devices', { path: { job }, body: { udid } })
-      location.href = `/jobs/${job}/sources`
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-  }
+  const add = () =>
+    act(async () => {
+      await ask('POST /api/jobs/{job}/devices', { path: { job: job.id }, body: { udid } })
+      location.href = `/jobs/${job.id}/sources`
+    })
   return (
-    <form onSubmit={add} className="mt-3 flex flex-wrap items-center gap-3">
-      <label className="flex items-center gap-2">
-        Job
-        <select className="field w-auto" value={job} onChange={(event) => setJob(Number(event.target.value))}>
-          {jobs.map(({ id, number, owner }) => (
-            <option key={id} value={id}>
-              {number}, {owner}
-            </option>
-          ))}
-        </select>
-      </label>
-      <button type="submit" className="button button-main">
+    <div className="mt-3 flex flex-wrap items-center gap-3">
+      <JobPicker jobs={jobs} chosen={job} choose={setJob} />
+      <button type="button" className="button button-main" onClick={add} disabled={busy}>
         Add to this job
       </button>
-      {failed && (
-        <p className="notice w-full" role="alert">
-          {failed}
-        </p>
-      )}
-    </form>
+      <Failure className="w-full">{failed}</Failure>
+    </div>
   )
 }

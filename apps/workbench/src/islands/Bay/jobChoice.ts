@@ -1,6 +1,7 @@
-/** A job that a device can be added to. */
+/** A job as the Bay offers it. */
 export interface JobChoice {
   id: number
   number: string
   owner: string
+  device: string
 }

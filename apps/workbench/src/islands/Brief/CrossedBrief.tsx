@@ -3,6 +3,7 @@ import { CATEGORY_LABELS, DEVICE_STATE_WORDS, SYNCING_WORDS } from '../../domain
 
 const LABELS: Record<keyof Brief, string> = {
   owner: 'Owner',
+  contact: 'How to reach them',
   device: 'Device',
   categories: 'What is sought',
   lostFrom: 'Lost after',

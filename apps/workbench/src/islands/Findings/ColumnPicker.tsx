@@ -1,6 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { Popover } from '../../components/Popover'
-import { columnsOffered, wordsOfField } from './columns'
+import { labelOfField } from '../../domain/field-words'
+import { columnsOffered } from './columns'
 
 interface Props {
   category: CategoryId
@@ -21,7 +22,7 @@ export function ColumnPicker({ category, columns, choose }: Props) {
               choose(target.checked ? [...columns, name] : columns.filter((one) => one !== name))
             }
           />
-          {wordsOfField(name)}
+          {labelOfField(name)}
         </label>
       ))}
     </Popover>

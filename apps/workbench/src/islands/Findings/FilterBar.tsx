@@ -88,7 +88,7 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
           // A conversation is chosen at its own head.
           onClick={() => tray.all(view === 'conversations' ? { ...query, conversation: null } : query)}
         >
-          All into the tray
+          Put all in the tray
         </button>
         {view === 'grid' && (
           <button

@@ -4,7 +4,7 @@ import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { FindingLine } from '../../domain/finding'
-import { type FindingsQuery, fromAddress, toAddress } from '../../domain/findings-query'
+import { type FindingsQuery, fromAddress } from '../../domain/findings-query'
 import { layoutsOf } from '../../domain/layouts'
 import type { JobProgress } from '../../domain/progress'
 import type { Source } from '../../domain/source'
@@ -19,7 +19,8 @@ import { LargeView } from './LargeView'
 import { PictureGrid } from './PictureGrid'
 import { Ribbon } from './Ribbon'
 import { TrayNote } from './TrayNote'
-import { useFacets } from './useFindings'
+import { useFacets, useFindingLine } from './useFindings'
+import { useHistory } from './useHistory'
 import { useTray } from './useTray'
 
 // The outline of the world is fetched when somebody wants to see it.
@@ -52,16 +53,29 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   // The map is drawn in the browser only: a page that waits for it would need scripts that the content policy refuses.
   const [inBrowser, setInBrowser] = useState(false)
   useEffect(() => setInBrowser(true), [])
-  useEffect(() => history.replaceState(null, '', toAddress(query)), [query])
   const change = (part: Partial<FindingsQuery>) => {
-    setQuery((now) => ({ ...now, ...part }))
+    setQuery((now) => ({ ...now, ...part, ...(part.category ? { finding: null } : {}) }))
     if (part.category) setActive(null)
+  }
+  const open = useFindingLine(setActive)
+  useHistory(query, (there) => {
+    setQuery(there)
+    if (there.finding === null) setActive(null)
+    else open(there.finding)
+  })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the address that the page came with names it once
+  useEffect(() => {
+    if (query.finding !== null) open(query.finding)
+  }, [])
+  const look = (line: FindingLine) => {
+    setActive(line)
+    change({ finding: line.id })
   }
   const choosing: Choosing = {
     active,
-    look: setActive,
+    look,
     enlarge: (line, lines = [line]) => {
-      setActive(line)
+      look(line)
       setLarge({ line, lines })
     },
     toggle: (lines) => {
@@ -74,7 +88,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
       const start = lines.findIndex((line) => line.id === active?.id)
       const [first, last] = start < 0 ? [end, end] : [Math.min(start, end), Math.max(start, end)]
       tray.change(lines.slice(first, last + 1), true)
-      setActive({ ...to, inTray: true })
+      look({ ...to, inTray: true })
     },
     all: tray.all,
   }

@@ -1,9 +1,9 @@
 import { PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
-import type { Json } from '@lumbrin/core/categories/types'
 import { useState } from 'react'
 import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
+import { flagsIn, ID_FIELDS, isSaid, labelOfField, valueOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
 import { formatBytes, formatTime } from '../../domain/format'
 import type { Source } from '../../domain/source'
@@ -74,16 +74,7 @@ export function Inspector({
         <Preview line={line} />
       </div>
       {PICTURE_CATEGORIES.includes(line.category) && <Copies jobId={jobId} line={line} />}
-      <h3 className="mt-5 mb-1 font-semibold">Fields</h3>
-      <dl className="private grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm">
-        <Field name="when (UTC)" value={formatTime(line.when)} />
-        <Field name="size" value={formatBytes(line.bytes)} />
-        {Object.entries(line.fields)
-          .filter(([name, value]) => !SHOWN_ELSEWHERE.includes(name) && isSaid(value))
-          .map(([name, value]) => (
-            <Field key={name} name={wordsOfName(name)} value={textOf(value)} />
-          ))}
-      </dl>
+      <Fields line={line} />
       {detail.data && <Judgement finding={detail.data} />}
       <h3 className="mt-5 mb-1 font-semibold">
         {detail.data
@@ -108,27 +99,39 @@ const SHOWN_ELSEWHERE = [
   'fileBytes',
   'daysLeft',
   'domain',
-  'parent',
 ]
 
-const isSaid = (value: Json) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0)
-const wordsOfName = (name: string) => name.replace(/([A-Z])/g, ' $1').toLowerCase()
-
-function textOf(value: Json): string {
-  if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? formatTime(value) : value
-  if (typeof value === 'number') return String(Math.round(value * 1e6) / 1e6)
-  if (value === null) return ''
-  if (!Array.isArray(value)) return recordText(value)
-  // Labelled values and addresses stand on a line each, plain ones in one.
-  return value.map(textOf).join(value.some((one) => typeof one === 'object') ? '\n' : ', ')
-}
-
-function recordText({ label, ...parts }: { [key: string]: Json }): string {
-  const entries = Object.entries(parts).filter(([, part]) => isSaid(part))
-  const named = label === undefined && entries.length > 1
-  const text = entries.map(([name, part]) => (named ? `${wordsOfName(name)} ${textOf(part)}` : textOf(part))).join(', ')
-  return typeof label === 'string' ? `${label}: ${text}` : text
+/** What the item says of itself; what only programs understand is folded away. */
+function Fields({ line }: { line: FindingLine }) {
+  const said = Object.entries(line.fields).filter(
+    ([name, value]) => !SHOWN_ELSEWHERE.includes(name) && isSaid(value) && typeof value !== 'boolean',
+  )
+  const [ids, plain] = [true, false].map((isId) => said.filter(([name]) => ID_FIELDS.includes(name) === isId))
+  const flags = flagsIn(line.fields)
+  const grid = 'private grid grid-cols-[8.5rem_minmax(0,1fr)] gap-y-0.5 text-sm'
+  return (
+    <>
+      <h3 className="mt-5 mb-1 font-semibold">Details</h3>
+      {flags.length > 0 && <p className="mb-1 text-sm">{flags.join('; ')}</p>}
+      <dl className={grid}>
+        <Field name="When" value={line.when ? `${formatTime(line.when)} UTC` : 'no date'} />
+        {line.bytes > 0 && <Field name="Size" value={formatBytes(line.bytes)} />}
+        {plain?.map(([name, value]) => (
+          <Field key={name} name={labelOfField(name)} value={valueOfField(name, value)} />
+        ))}
+      </dl>
+      {ids && ids.length > 0 && (
+        <details className="mt-1 text-sm">
+          <summary className="text-soft">Ids</summary>
+          <dl className={grid}>
+            {ids.map(([name, value]) => (
+              <Field key={name} name={labelOfField(name)} value={valueOfField(name, value)} />
+            ))}
+          </dl>
+        </details>
+      )}
+    </>
+  )
 }
 
 function Field({ name, value }: { name: string; value: string }) {

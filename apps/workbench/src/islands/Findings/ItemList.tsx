@@ -1,12 +1,13 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { StandingMark } from '../../components/StandingMark'
+import { labelOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import { formatBytes, formatTime } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 import { ColumnPicker } from './ColumnPicker'
 import type { Choosing } from './choosing'
-import { cellOf, useColumns, wordsOfField } from './columns'
+import { cellOf, useColumns } from './columns'
 import { Highlighted } from './Highlighted'
 import { optionId, ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
@@ -62,7 +63,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
           <span>Text</span>
           {columns.map((name) => (
             <span key={name} className="truncate">
-              {wordsOfField(name)}
+              {labelOfField(name)}
             </span>
           ))}
           <SortButton

@@ -78,7 +78,7 @@ export function Sightings({ finding, sources, waiting, wait }: Props) {
 const PLACES: Record<Origin['place'], string> = {
   live: 'a row of the database',
   file: 'a file of its own',
-  freelist: 'a page that the database has given up',
+  freelist: 'a free page of the database',
   freeblock: 'freed space inside a page',
   gap: 'unused space inside a page',
   wal: 'the write-ahead log',
@@ -143,7 +143,7 @@ function Sighting({
       <p className="flex gap-4">
         {origin.page !== null && source && (
           <a className="text-accent underline" href={insideAddress(source, origin)}>
-            Look inside
+            Show the bytes
           </a>
         )}
         {split && (

@@ -45,7 +45,7 @@ export function Thread({
           onClick={() => choosing.all(query, !allIn)}
           disabled={lines.length === 0}
         >
-          {allIn ? 'Take all out of the tray' : 'Put all in the tray'}
+          {allIn ? 'Take the conversation out of the tray' : 'Put the conversation in the tray'}
         </button>
       </header>
       <ResultBox

@@ -1,8 +1,9 @@
 import { type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { binTime } from '@lumbrin/core/findings/bin-days'
 import { useEffect, useState } from 'react'
+import { valueOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
-import { formatDay } from '../../domain/format'
+import { formatDay, formatTime } from '../../domain/format'
 
 const SHOWN_AT_FIRST = 1
 
@@ -28,9 +29,6 @@ export function useColumns(category: CategoryId): [string[], (columns: string[])
   ]
 }
 
-/** A field's name in words: `fileName` as "file name". */
-export const wordsOfField = (name: string): string => name.replace(/([A-Z])/g, ' $1').toLowerCase()
-
 /** Of what is in a bin: how long still, at this moment. */
 function daysLeftToday(binnedAt: string | null): string {
   const bin = binTime(binnedAt === null ? null : new Date(binnedAt), new Date())
@@ -43,7 +41,6 @@ export function cellOf({ fields, binnedAt }: FindingLine, name: string): string 
   if (name === 'daysLeft') return daysLeftToday(binnedAt)
   const value = fields[name] ?? null
   if (value === null) return ''
-  if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  if (typeof value === 'string' && /^\d{4}-\d\d-\d\dT/.test(value)) return value.slice(0, 16).replace('T', ' ')
-  return Array.isArray(value) ? value.join(', ') : String(value)
+  if (typeof value === 'string' && /^\d{4}-\d\d-\d\dT/.test(value)) return formatTime(value)
+  return valueOfField(name, value)
 }

@@ -1,5 +1,6 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
@@ -50,6 +51,7 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
       body: { ...to, formats: chosen, duplicates },
     }).catch((thrown) => setFailed(wordsOf(thrown)))
   }
+  useHotkeys('w', () => void start({ kind: 'folder', folder }), { enabled: ready })
   return (
     <div className="max-w-5xl space-y-8 overflow-auto p-5">
       <form
@@ -113,7 +115,7 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
           </div>
         </div>
         <div className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={!ready}>
+          <button type="submit" className="button button-main" disabled={!ready} title="W" aria-keyshortcuts="w">
             Write the package
           </button>
           <button type="button" className="button" disabled={!ready} onClick={() => start({ kind: 'zip' })}>

@@ -6,8 +6,8 @@ export const USES = [
   { id: 'indexLeaf', label: 'entries of an index', color: '--map-index' },
   { id: 'indexInterior', label: 'inner page of an index', color: '--map-index-inner' },
   { id: 'overflow', label: 'rest of a long row', color: '--map-overflow' },
-  { id: 'freeTrunk', label: 'given up, lists others', color: '--map-trunk' },
-  { id: 'freeLeaf', label: 'given up', color: '--map-free' },
+  { id: 'freeTrunk', label: 'free, lists other free pages', color: '--map-trunk' },
+  { id: 'freeLeaf', label: 'free', color: '--map-free' },
   { id: 'pointerMap', label: 'pointer map', color: '--map-fixed' },
   { id: 'lockByte', label: 'lock page', color: '--map-fixed' },
 ] as const

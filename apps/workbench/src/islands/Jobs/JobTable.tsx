@@ -1,85 +1,199 @@
-import { DAY_MS } from '@lumbrin/core/findings/bin-days'
+import {
+  createColumnHelper,
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFn_basic,
+  sortFn_text,
+  tableFeatures,
+  useTable,
+} from '@tanstack/react-table'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useMemo, useRef, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { Island } from '../../components/Island'
+import { useAsk } from '../../components/useAsk'
 import { plural } from '../../domain/format'
-import type { JobSummary } from '../../domain/job'
+import type { JobLine } from '../../domain/job-queue'
+import { type JobStage, STAGES } from '../../domain/job-stages'
 import type { Wire } from '../../domain/wire'
+import { FirstStart } from './FirstStart'
+import { StageFilter } from './StageFilter'
 
-type Job = Wire<JobSummary & { sought: string }>
+type Line = Wire<JobLine>
 
-/** What is to be done next in a job, and where. */
-export function nextStep(
-  job: Pick<Job, 'sources' | 'findings' | 'tray' | 'handovers'> & { purgedAt?: string | null; keepUntil?: string },
-): {
-  label: string
-  view: string
-} {
-  if (job.purgedAt) return { label: 'Purged; see its record', view: 'log' }
-  if (job.keepUntil && job.keepUntil < new Date().toISOString().slice(0, 10)) return { label: 'Purge', view: 'log' }
-  if (job.sources === 0) return { label: 'Add a source', view: 'sources' }
-  if (job.findings === 0) return { label: 'Read the source', view: 'sources' }
-  if (job.handovers > 0) return { label: 'Check and close', view: 'handover' }
-  return job.tray === 0 ? { label: 'Choose findings', view: 'findings' } : { label: 'Hand over', view: 'handover' }
+const features = tableFeatures({
+  rowSortingFeature,
+  sortedRowModel: createSortedRowModel(),
+  sortFns: { text: sortFn_text, basic: sortFn_basic },
+})
+const column = createColumnHelper<typeof features, Line>()
+
+/** A day that is missing stands behind all others. */
+const NEVER = '9999'
+const columns = column.columns([
+  column.accessor('number', { header: 'Job', sortFn: 'text' }),
+  column.accessor('owner', { header: 'Owner', sortFn: 'text' }),
+  column.accessor('sought', { header: 'Sought', enableSorting: false }),
+  column.accessor('stage', { header: 'State and next step', sortFn: 'text' }),
+  column.accessor(({ due }) => due ?? NEVER, { id: 'due', header: 'Due', sortFn: 'basic' }),
+  column.accessor('keepUntil', { header: 'Keep until', sortFn: 'basic' }),
+])
+
+const ROW = 58
+
+/** The queue of the shop: what is overdue first, then what is due. */
+export function JobTable({ jobs }: { jobs: Line[] }) {
+  return (
+    <Island>
+      <Queue jobs={jobs} />
+    </Island>
+  )
 }
 
-const keepUntil = (job: Job) =>
-  new Date(Date.parse(job.createdAt) + job.brief.retentionDays * DAY_MS).toISOString().slice(0, 10)
+const textOf = ({ number, owner, contact, device, sought }: Line) =>
+  `${number} ${owner} ${contact} ${device} ${sought}`.toLowerCase()
 
-/** All jobs, newest first. */
-export function JobTable({ jobs }: { jobs: Job[] }) {
+const LOOK_MS = 5000
+
+function Queue({ jobs: first }: { jobs: Line[] }) {
+  const jobs = useAsk('GET /api/jobs', {}, { first, every: LOOK_MS }).answer ?? first
+  const [words, setWords] = useState('')
+  const [stage, setStage] = useState<JobStage | null>(null)
+  const field = useRef<HTMLInputElement>(null)
+  const box = useRef<HTMLDivElement>(null)
+  useHotkeys('/', () => field.current?.focus(), { useKey: true, preventDefault: true })
+  const step = (by: number) => {
+    const links = [...(box.current?.querySelectorAll<HTMLElement>('[data-job]') ?? [])]
+    links[Math.max(0, links.indexOf(document.activeElement as HTMLElement) + by)]?.focus()
+  }
+  useHotkeys('down', () => step(1), { preventDefault: true })
+  useHotkeys('up', () => step(-1), { preventDefault: true })
+  const shown = useMemo(() => {
+    const sought = words.toLowerCase().split(/\s+/).filter(Boolean)
+    return jobs.filter((job) => (!stage || job.stage === stage) && sought.every((word) => textOf(job).includes(word)))
+  }, [jobs, stage, words])
+  const table = useTable({ features, columns, data: shown })
+  const { rows } = table.getRowModel()
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+    // Rows that come with the page, before it is known how high it is.
+    initialRect: { width: 1280, height: 700 },
+  })
+  if (jobs.length === 0) return <FirstStart />
   return (
-    <div className="overflow-auto p-5">
-      <div className="mb-4 flex items-center justify-between">
-        <h1>Jobs</h1>
-        <a href="/jobs/new" className="button button-main">
+    <div className="flex min-h-0 flex-1 flex-col p-5 pb-0">
+      <div className="mb-3 flex flex-wrap items-center gap-3">
+        <h1 className="mr-2">Jobs</h1>
+        <input
+          ref={field}
+          type="search"
+          className="field !w-72"
+          placeholder="Owner, device, number  ( / )"
+          aria-label="Search the jobs"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
+        <StageFilter jobs={jobs} stage={stage} choose={setStage} />
+        <a href="/jobs/new" className="button button-main ml-auto">
           New job
         </a>
       </div>
-      {jobs.length === 0 ? (
-        <p className="text-soft">No job yet. Open one with “New job”: who lost what, and when.</p>
-      ) : (
-        <table className="table">
-          <thead>
-            <tr>
-              {['Number', 'Owner', 'Device', 'Sought', 'So far', 'Next step', 'Due', 'Keep until'].map((name) => (
-                <th key={name}>{name}</th>
-              ))}
-            </tr>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
+      <section ref={box} aria-label="Queue" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
+        <table className="table table-fixed">
+          <thead className="sticky top-0 z-10 bg-paper">
+            {table.getHeaderGroups().map((group) => (
+              <tr key={group.id}>
+                {group.headers.map((header) => (
+                  <th
+                    key={header.id}
+                    className={WIDTHS[header.column.id]}
+                    aria-sort={sortOf(header.column.getIsSorted())}
+                  >
+                    {header.column.getCanSort() ? (
+                      <button
+                        type="button"
+                        className="hover:text-ink"
+                        onClick={header.column.getToggleSortingHandler()}
+                      >
+                        <table.FlexRender header={header} /> {MARKS[String(header.column.getIsSorted())]}
+                      </button>
+                    ) : (
+                      <table.FlexRender header={header} />
+                    )}
+                  </th>
+                ))}
+              </tr>
+            ))}
           </thead>
           <tbody>
-            {jobs.map((job) => (
-              <JobLine key={job.id} job={job} />
-            ))}
+            <Gap height={virtual.getVirtualItems()[0]?.start ?? 0} />
+            {virtual.getVirtualItems().map(({ index }) => {
+              const row = rows[index]
+              return row && <JobLineRow key={row.id} job={row.original} />
+            })}
+            <Gap height={virtual.getTotalSize() - (virtual.getVirtualItems().at(-1)?.end ?? 0)} />
           </tbody>
         </table>
-      )}
+        {rows.length === 0 && <p className="mt-4 text-soft">No job has that. Take a word or the state away.</p>}
+      </section>
     </div>
   )
 }
 
-function JobLine({ job }: { job: Job }) {
-  const next = nextStep({ ...job, keepUntil: keepUntil(job) })
+const WIDTHS: Record<string, string> = {
+  number: 'w-40',
+  owner: 'w-48',
+  stage: 'w-52',
+  due: 'w-32',
+  keepUntil: 'w-28',
+}
+const MARKS: Record<string, string> = { asc: '↑', desc: '↓', false: '' }
+const sortOf = (sorted: false | 'asc' | 'desc') => (sorted ? (`${sorted}ending` as const) : undefined)
+
+const Gap = ({ height }: { height: number }) =>
+  height > 0 ? (
+    <tr>
+      <td colSpan={columns.length} style={{ height, padding: 0, border: 0 }} />
+    </tr>
+  ) : null
+
+function JobLineRow({ job }: { job: Line }) {
+  const { label, next, view } = STAGES[job.stage]
   return (
     <tr className="hover:bg-sunk">
       <td className="font-mono text-sm whitespace-nowrap">
-        <a href={`/jobs/${job.id}/brief`} className="text-accent underline-offset-2 hover:underline">
+        <a data-job href={`/jobs/${job.id}/answer`} className="text-accent underline-offset-2 hover:underline">
           {job.number}
         </a>
       </td>
-      <td className="private font-semibold whitespace-nowrap">{job.owner}</td>
-      <td>{job.brief.device || '–'}</td>
-      <td className="max-w-md">{job.sought}</td>
-      <td className="text-soft whitespace-nowrap">
-        {plural(job.sources, 'source')} · {plural(job.findings, 'finding')}
-        <br />
-        {job.tray > 0 ? `${plural(job.tray, 'item')} in the tray` : 'tray empty'}
-        {job.handovers > 0 && ` · ${plural(job.handovers, 'handover')}`}
+      <td className="private">
+        <span className="block truncate font-semibold">{job.owner}</span>
+        <span className="block truncate text-sm text-soft">{job.contact || job.device || 'no contact noted'}</span>
+      </td>
+      <td>
+        <span className="private line-clamp-1" title={job.sought}>
+          {job.sought}
+        </span>
+        <span className="block truncate text-sm text-soft">
+          {plural(job.sources, 'source')} · {plural(job.findings, 'finding')} ·{' '}
+          {job.tray > 0 ? `${plural(job.tray, 'item')} in the tray` : 'tray empty'}
+        </span>
+      </td>
+      <td>
+        <a href={`/jobs/${job.id}/${view}`} className="text-accent underline underline-offset-2">
+          {next}
+        </a>
+        <span className="block text-sm text-soft">{label}</span>
       </td>
       <td className="whitespace-nowrap">
-        <a href={`/jobs/${job.id}/${next.view}`} className="text-accent underline underline-offset-2">
-          {next.label}
-        </a>
+        {job.due ?? '–'}
+        {job.overdue && <span className="block text-sm font-semibold text-partial">overdue</span>}
       </td>
-      <td className="whitespace-nowrap">{job.brief.dueOn ?? '–'}</td>
-      <td className="whitespace-nowrap">{job.purgedAt ? `purged ${job.purgedAt.slice(0, 10)}` : keepUntil(job)}</td>
+      <td className="whitespace-nowrap">{job.stage === 'purged' ? '–' : job.keepUntil}</td>
     </tr>
   )
 }

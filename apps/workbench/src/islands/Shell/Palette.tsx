@@ -14,14 +14,21 @@ interface Job {
   owner: string
 }
 
-const VIEWS = ['brief', 'sources', 'findings', 'tray', 'handover', 'log'] as const
+// The most urgent come first; all others stand in the queue, with a search of its own.
+const MOST_JOBS = 50
+
+const VIEWS = ['answer', 'sources', 'findings', 'tray', 'handover', 'log'] as const
 
 const SHORTCUTS: [keys: string, what: string][] = [
   ['Ctrl K or ⌘ K', 'all commands'],
   ['?', 'this sheet'],
   ['B', 'discreet mode on and off'],
   ['V, held', 'show what discreet mode blurs'],
-  ['/', 'search in Findings'],
+  ['/', 'search in Jobs and in Findings'],
+  ['N', 'in Answer: carry the next step out'],
+  ['M', 'in Answer: put all matches in the tray'],
+  ['H', 'in Answer: hand over'],
+  ['W', 'in Handover: write the package'],
   ['arrows, Home, End', 'move in a list'],
   ['Space', 'into the tray, or out'],
   ['Ctrl Z or ⌘ Z', 'undo the last change of the tray'],
@@ -106,8 +113,8 @@ function Commands({ jobs, shortcuts }: { jobs: Job[]; shortcuts: () => void }) {
         </Group>
         {jobs.length > 0 && (
           <Group heading="Jobs">
-            {jobs.map((job) => (
-              <Item key={job.id} act={go(`/jobs/${job.id}/brief`)}>
+            {jobs.slice(0, MOST_JOBS).map((job) => (
+              <Item key={job.id} act={go(`/jobs/${job.id}/answer`)}>
                 {job.number} <span className="private">{job.owner}</span>
               </Item>
             ))}

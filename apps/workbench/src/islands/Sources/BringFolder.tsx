@@ -45,7 +45,7 @@ export function BringFolder({ jobId }: { jobId: number }) {
   return (
     <div className="space-y-2">
       <label className="block">
-        <span className="mb-1 block">Or bring a folder from the computer you sit at</span>
+        <span className="mb-1 block">Upload a backup folder from the computer of this browser</span>
         <input
           type="file"
           className="w-full text-sm"

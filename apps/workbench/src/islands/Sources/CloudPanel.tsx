@@ -130,7 +130,7 @@ function Code({ account, sentTo, send, cancel }: CodeProps) {
       </label>
       <p className="flex gap-2">
         <button type="submit" className="button">
-          Go on
+          Continue
         </button>
         <button type="button" className="button" onClick={cancel}>
           Begin again

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { formatCount, formatTime, plural } from '../../domain/format'
-import { CATEGORY_LABELS, CONTENT_STATE_WORDS, STORE_STATE_WORDS } from '../../domain/labels'
+import { CATEGORY_LABELS, CONTENT_STATE_WORDS, PASS_WORDS, STORE_STATE_WORDS } from '../../domain/labels'
 import type { Read, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 
@@ -61,7 +61,7 @@ interface Line {
 }
 
 function linesOf({ category, pass }: Step, account: StepAccount): Line[] {
-  const label = `${CATEGORY_LABELS[category]}${pass === 'live' ? '' : `, ${pass} pass`}`
+  const label = `${CATEGORY_LABELS[category]}${pass === 'live' ? '' : `, ${PASS_WORDS[pass]}`}`
   const line = (words: string, retriable: boolean): Line => ({
     key: `${category}/${pass}/${words}`,
     label,

@@ -6,13 +6,7 @@ import { ask } from '../../api/client'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import { formatBytes, plural } from '../../domain/format'
-import { CATEGORY_LABELS } from '../../domain/labels'
-
-const PASS_LABELS: Record<Pass, string> = {
-  live: 'what the source shows',
-  residue: 'deleted rows in its databases',
-  carving: 'files inside of other bytes (pictures, films, sounds, documents)',
-}
+import { CATEGORY_LABELS, PASS_WORDS } from '../../domain/labels'
 
 /** Passes that a category is read in, of such a source. */
 function passesOf(category: CategoryId, kind: SourceInfo['kind']): readonly Pass[] {
@@ -75,7 +69,7 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
         </p>
       )}
       <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
-      <Choices legend="Passes" all={possible} labels={PASS_LABELS} chosen={passes} change={setPasses} />
+      <Choices legend="Look for" all={possible} labels={PASS_WORDS} chosen={passes} change={setPasses} />
       {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
         Start reading

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../domain/format'
-import { CATEGORY_LABELS } from '../../domain/labels'
+import { CATEGORY_LABELS, PASS_WORDS } from '../../domain/labels'
 import type { Read, ReadState } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 
@@ -45,7 +45,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> 
         )}
         {['stopped', 'failed', 'away'].includes(read.state) && (
           <button type="button" className="button" onClick={() => act('resume')}>
-            {read.state === 'away' ? 'Try now' : 'Go on'}
+            {read.state === 'away' ? 'Try now' : 'Resume'}
           </button>
         )}
         {items > 0 && (
@@ -97,7 +97,7 @@ function Steps({ read, current }: { read: Wire<Read>; current: Wire<Read>['steps
       {read.steps.map((step) => (
         <li key={step.position} className="flex justify-between border-b border-rule py-1">
           <span>
-            {CATEGORY_LABELS[step.category]}, {step.pass} pass
+            {CATEGORY_LABELS[step.category]}: {PASS_WORDS[step.pass]}
           </span>
           <span className={step === current ? 'text-accent' : 'text-soft'}>
             {formatCount(step.done)} {step.finished ? 'done' : step === current ? 'reading…' : 'waiting'}
@@ -118,7 +118,7 @@ function Fetching({ now }: { now: CollectProgress }) {
     <p className="mt-1 text-sm" role="status">
       {now.what}: {plural(now.items, 'file')}
       {now.bytes > 0 && `, ${formatBytes(now.bytes)}`}
-      {now.bytesTotal > 0 && ` of ${formatBytes(now.bytesTotal)}`}
+      {now.bytesTotal > now.bytes && ` of ${formatBytes(now.bytesTotal)}`}
       {rate > 0 && `, ${formatBytes(rate)} a second`}
       {left !== null && `, about ${formatSeconds(left)} left`}
     </p>

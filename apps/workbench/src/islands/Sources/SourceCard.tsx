@@ -51,7 +51,7 @@ export function SourceCard({ jobId, source, wanted, loss, reads, device, devices
           className="ml-auto text-accent underline underline-offset-2"
           href={`/jobs/${jobId}/contents?source=${source.id}`}
         >
-          Look into it
+          Browse its files
         </a>
       </div>
       <dl className="mt-2 grid grid-cols-4 gap-x-6 gap-y-2">

@@ -1,7 +1,7 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
 import { useState } from 'react'
-import { formatCount, formatDay } from '../../domain/format'
+import { formatDay, plural } from '../../domain/format'
 import { sourceName } from '../../domain/labels'
 import { type Loss, stance } from '../../domain/loss'
 import type { SharedWindow, Source } from '../../domain/source'
@@ -134,7 +134,7 @@ function Window({ window, y, left, right }: { window: SharedWindow; y: number; l
   return (
     <g>
       <text x={LEFT - 10} y={y + 4} textAnchor="end" className="fill-rebuilt text-[11px]">
-        {`${formatCount(window.count)} of the tray went`}
+        {`${plural(window.count, 'item')} of the tray lost`}
       </text>
       <path
         d={`M${left},${y - 4}v8M${left},${y}H${right}M${right},${y - 4}v8`}

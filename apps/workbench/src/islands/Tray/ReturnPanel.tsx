@@ -185,10 +185,10 @@ function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>
             </span>
             <span className="private min-w-0 flex-1 truncate text-soft">{row.titles.join('; ')}</span>
             {row.undoneAt ? (
-              <span className="text-soft">taken back on {formatTime(row.undoneAt)}</span>
+              <span className="text-soft">undone on {formatTime(row.undoneAt)}</span>
             ) : (
               <button type="button" className="button" onClick={() => undo(row.id)}>
-                Take back
+                Undo the return
               </button>
             )}
           </li>

@@ -87,7 +87,7 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
             <th>Kind</th>
             <th className="figure">Items</th>
             <th className="figure">Size</th>
-            <th>How they stand</th>
+            <th>Standing</th>
             <th>Formats</th>
             <th>
               <span className="sr-only">Actions</span>
@@ -117,9 +117,9 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
                     type="button"
                     className="button"
                     onClick={() => remove(category)}
-                    aria-label={`Take all ${CATEGORY_LABELS[category]} out`}
+                    aria-label={`Take out of the tray: ${CATEGORY_LABELS[category]}`}
                   >
-                    Take out
+                    Take out of the tray
                   </button>
                 </td>
               </tr>
@@ -128,7 +128,7 @@ function Tray({ jobId, formats, progress: first, returns }: Props) {
         </tbody>
         <tfoot>
           <tr>
-            <td className="font-semibold">Together</td>
+            <td className="font-semibold">Total</td>
             <td className="figure font-semibold">{formatCount(sum(tray, 'count'))}</td>
             <td className="figure font-semibold">{formatBytes(sum(tray, 'bytes'))}</td>
             <td colSpan={3} />

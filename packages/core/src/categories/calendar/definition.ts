@@ -4,6 +4,7 @@ export const eventsDefinition = {
   id: 'events',
   label: 'Calendar',
   formats: ['icalendar', 'csv'],
+  group: 'plans',
   nature: 'rows',
   columns: ['endsAt', 'calendar', 'location', 'allDay'],
 } as const satisfies Definition
@@ -12,6 +13,7 @@ export const remindersDefinition = {
   id: 'reminders',
   label: 'Reminders',
   formats: ['icalendar', 'csv'],
+  group: 'plans',
   nature: 'rows',
   columns: ['list', 'dueAt', 'completedAt'],
 } as const satisfies Definition

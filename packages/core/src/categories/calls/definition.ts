@@ -4,6 +4,7 @@ export const callsDefinition = {
   id: 'calls',
   label: 'Calls',
   formats: ['csv', 'html-table'],
+  group: 'people',
   nature: 'rows',
   columns: ['direction', 'durationSeconds', 'service', 'answered'],
   needsPassword: 'since 13',

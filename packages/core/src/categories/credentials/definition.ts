@@ -4,6 +4,7 @@ export const credentialsDefinition = {
   id: 'credentials',
   label: 'Saved passwords',
   formats: ['credentials'],
+  group: 'device',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
   needsPassword: 'always',

@@ -4,6 +4,7 @@ export const messagesDefinition = {
   id: 'messages',
   label: 'Messages',
   formats: ['html', 'csv'],
+  group: 'people',
   nature: 'rows',
   columns: ['sender', 'service', 'direction', 'recipients', 'daysLeft'],
   layouts: ['conversations'],
@@ -11,6 +12,7 @@ export const messagesDefinition = {
 } as const satisfies Definition
 
 export const messageAttachmentsDefinition = filesDefinition('message-attachments', 'Message attachments', {
+  group: 'people',
   contents: 'picture',
   readFrom: ['messages'],
   titledByContacts: true,

@@ -4,12 +4,14 @@ export const notesDefinition = {
   id: 'notes',
   label: 'Notes',
   formats: ['note-pages', 'note-texts', 'csv'],
+  group: 'people',
   nature: 'rows',
   columns: ['folder', 'locked', 'daysLeft'],
   files: ['note-attachments'],
 } as const satisfies Definition
 
 export const noteAttachmentsDefinition = filesDefinition('note-attachments', 'Note attachments', {
+  group: 'people',
   contents: 'picture',
   readFrom: ['notes'],
 })

@@ -4,6 +4,7 @@ export const placesDefinition = {
   id: 'places',
   label: 'Places',
   formats: ['geojson', 'csv'],
+  group: 'plans',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
   layouts: ['map'],

@@ -4,6 +4,7 @@ export const networksDefinition = {
   id: 'networks',
   label: 'Wi-Fi networks',
   formats: ['csv', 'html-table'],
+  group: 'device',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
   needsPassword: 'since 13',
@@ -13,6 +14,7 @@ export const accountsDefinition = {
   id: 'accounts',
   label: 'Accounts',
   formats: ['csv', 'html-table'],
+  group: 'device',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
 } as const satisfies Definition
@@ -21,6 +23,7 @@ export const installedAppsDefinition = {
   id: 'installed-apps',
   label: 'Installed apps',
   formats: ['csv', 'html-table'],
+  group: 'device',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
 } as const satisfies Definition

@@ -4,6 +4,7 @@ export const webHistoryDefinition = {
   id: 'web-history',
   label: 'Web history',
   formats: ['csv', 'html-table'],
+  group: 'web',
   nature: 'rows',
   columns: ['url', 'visits'],
   needsPassword: 'since 13',
@@ -13,6 +14,7 @@ export const bookmarksDefinition = {
   id: 'bookmarks',
   label: 'Bookmarks',
   formats: ['bookmark-file', 'csv'],
+  group: 'web',
   nature: 'rows',
   columns: ['url', 'folder'],
 } as const satisfies Definition
@@ -21,6 +23,7 @@ export const openTabsDefinition = {
   id: 'open-tabs',
   label: 'Open tabs',
   formats: ['csv', 'html-table'],
+  group: 'web',
   nature: 'rows',
   columns: ['domain', 'path', 'mime'],
 } as const satisfies Definition

@@ -1,31 +1,61 @@
 import { Island } from '../../components/Island'
 import { useAsk } from '../../components/useAsk'
 import { countFindings, countTray, useJobProgress } from '../../components/useJobProgress'
+import type { Brief } from '../../domain/brief'
+import { briefSentence } from '../../domain/brief-words'
 import { formatCount } from '../../domain/format'
 import type { JobProgress } from '../../domain/progress'
 import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
+  number: string
+  brief: Brief
+  version: string
   view: string
   sources: number
   progress: Wire<JobProgress>
 }
 
-/** The views of a job, each with its count. */
-export const JobTabs = (props: Props) => (
+/** Whose job it is, what is sought, and its views, each with its count. */
+export const JobHead = (props: Props) => (
   <Island>
-    <Tabs {...props} />
+    <Head {...props} />
   </Island>
 )
 
-function Tabs({ jobId, view, sources: first, progress: withPage }: Props) {
+function Head({ jobId, number, brief: then, version, ...tabs }: Props) {
+  // It changes where it is written, on this very page.
+  const { answer } = useAsk(
+    'GET /api/jobs/{job}/brief',
+    { path: { job: jobId } },
+    { first: { brief: then, version }, when: false },
+  )
+  const brief = answer?.brief ?? then
+  return (
+    <>
+      <div className="flex items-baseline gap-3">
+        <h1 className="private">{brief.owner}</h1>
+        <span className="font-mono text-sm text-soft">{number}</span>
+        <p className="private min-w-0 truncate text-soft">{briefSentence(brief)}</p>
+      </div>
+      <Tabs jobId={jobId} {...tabs} />
+    </>
+  )
+}
+
+function Tabs({
+  jobId,
+  view,
+  sources: first,
+  progress: withPage,
+}: Pick<Props, 'jobId' | 'view' | 'sources' | 'progress'>) {
   // Asked for by the page that shows them.
   const { answer } = useAsk('GET /api/jobs/{job}/sources', { path: { job: jobId } }, { when: false })
   const sources = answer?.sources.length ?? first
   const progress = useJobProgress(jobId, withPage)
   const tabs = [
-    { id: 'brief', label: 'Brief', count: null },
+    { id: 'answer', label: 'Answer', count: null },
     { id: 'sources', label: 'Sources', count: sources },
     { id: 'findings', label: 'Findings', count: countFindings(progress) },
     { id: 'tray', label: 'Tray', count: countTray(progress) },

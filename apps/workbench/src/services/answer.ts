@@ -1,0 +1,47 @@
+import type { CategoryId } from '@lumbrin/core/categories/registry'
+import { bestMatches, countMatches } from '../database/answers.js'
+import type { Db } from '../database/connection.js'
+import { findSource } from '../database/sources.js'
+import type { JobAnswer, MatchKind } from '../domain/answer.js'
+import { type Brief, lossOf } from '../domain/brief.js'
+import type { JobId, SourceId } from '../domain/ids.js'
+import { sourceName } from '../domain/labels.js'
+import type { JobRoute } from '../domain/route.js'
+import { requireJob } from './jobs.js'
+import { jobRoute } from './route.js'
+
+// What is looked at on the first page; all of it is a click away in Findings.
+const MOST_CATEGORIES = 5
+const BEST = 8
+
+/** What a job says of its brief. @throws AppError('not-found') */
+export async function jobAnswer(db: Db, jobId: JobId): Promise<JobAnswer> {
+  const { brief } = await requireJob(db, jobId)
+  const [route, matches] = await Promise.all([jobRoute(db, jobId), matchesOf(db, jobId, brief, 'gone')])
+  return { route, matches, before: await beforeLoss(db, jobId, brief, route) }
+}
+
+async function matchesOf(db: Db, jobId: JobId, brief: Brief, kind: MatchKind): Promise<JobAnswer['matches']> {
+  const place = ({ category }: { category: CategoryId }) => {
+    const at = brief.categories.indexOf(category)
+    return at < 0 ? brief.categories.length : at
+  }
+  const counts = await countMatches(db, jobId, kind)
+  const shown = counts.sort((a, b) => place(a) - place(b) || b.count - a.count).slice(0, MOST_CATEGORIES)
+  return Promise.all(
+    shown.map(async (one) => ({ ...one, best: await bestMatches(db, jobId, kind, one.category, BEST) })),
+  )
+}
+
+/** What matches in the newest state of the brief's device, if that was taken before the loss was over. */
+async function beforeLoss(db: Db, jobId: JobId, brief: Brief, route: JobRoute): Promise<JobAnswer['before']> {
+  const loss = lossOf(brief)
+  const id = route.newestSourceId as SourceId | null
+  const source = id === null ? undefined : await findSource(db, id)
+  if (!loss || !source?.takenAt || source.takenAt.getTime() > (loss.to ?? Number.POSITIVE_INFINITY)) return null
+  return {
+    source: sourceName(source.info),
+    day: source.takenAt.toISOString().slice(0, 10),
+    matches: await matchesOf(db, jobId, brief, 'kept'),
+  }
+}
