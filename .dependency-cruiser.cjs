@@ -20,7 +20,7 @@ const CORE = [
 ]
 const RESIDUE = ['evidence', 'scan', 'compare']
 const WORKBENCH = ['domain', 'database', 'services', 'server', 'pages']
-const BROWSER = ['domain', 'api', 'components', 'islands']
+const BROWSER = ['domain', 'api', 'components', 'islands', 'playground']
 
 /** Rules for rooms that stand on each other. */
 const floors = (house, rooms, place) =>

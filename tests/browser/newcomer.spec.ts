@@ -141,7 +141,7 @@ test('the same from the cloud', async ({ page }) => {
   await page.keyboard.press('Enter')
   await cloud.getByLabel('Code', { exact: true }).fill('271828')
   await page.keyboard.press('Enter')
-  const step = page.locator('[data-rule=known-snapshot]').first()
+  const step = page.locator('[data-rule=known-snapshot]').filter({ hasText: '2026-11-24' })
   await step.getByRole('button', { name: 'Add and read it' }).click()
   steps.clicks++
   await handOver(steps)

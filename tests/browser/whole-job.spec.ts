@@ -10,6 +10,11 @@ test('the whole job, by mouse', async ({ page }) => {
   const job = await firstJobRead(page)
   await page.getByRole('link', { name: 'Look at the findings' }).click()
   await settled(page)
+  // It opens on what the brief asks for, lost first.
+  await expect(page.getByRole('button', { name: 'Lost', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByRole('button', { name: /^Messages/ })).toHaveAttribute('aria-current', 'true')
+  await page.getByRole('button', { name: /^Pictures and sound/ }).click()
+  await page.getByRole('button', { name: /^Photos/ }).click()
 
   await page.getByRole('button', { name: /^binned/ }).click()
   const binned = page
@@ -29,9 +34,13 @@ test('the whole job, by mouse', async ({ page }) => {
   expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(1200)
   await page.getByRole('button', { name: 'Close' }).click()
 
+  await page.getByRole('button', { name: /^People and words/ }).click()
   await page.getByRole('button', { name: /^Messages/ }).click()
-  await page.getByRole('button', { name: 'show all' }).click()
-  await page.getByRole('button', { name: /^Conversation unknown/ }).click()
+  await page.getByRole('button', { name: 'All', exact: true }).click()
+  await page
+    .getByRole('button', { name: /conversation lost/ })
+    .first()
+    .click()
   await page.getByRole('listbox').getByRole('option').first().click()
   await expect(inspector).toContainText(/a free page of the database|space inside a page/)
   await page.getByRole('button', { name: 'Put the conversation in the tray' }).click()

@@ -1,5 +1,5 @@
 import { Dialog as Primitive } from 'radix-ui'
-import type { KeyboardEvent, ReactNode } from 'react'
+import { type KeyboardEvent, type ReactNode, useState } from 'react'
 
 interface Props {
   /** Its name for those who listen to the page. */
@@ -13,6 +13,7 @@ interface Props {
 
 /** A window over the page, which holds the focus until it is closed: with Escape, beside it, or by what it holds. */
 export function Dialog({ label, close, className = '', onKeyDown, children }: Props) {
+  const [before] = useState(() => document.activeElement)
   return (
     <Primitive.Root open onOpenChange={(open) => !open && close()}>
       <Primitive.Portal>
@@ -20,6 +21,11 @@ export function Dialog({ label, close, className = '', onKeyDown, children }: Pr
           <Primitive.Content
             aria-describedby={undefined}
             className={`dialog ${className}`}
+            onCloseAutoFocus={(event) => {
+              // The focus goes back to where it was, which need not be a button of the dialog's own.
+              event.preventDefault()
+              if (before instanceof HTMLElement) before.focus()
+            }}
             {...(onKeyDown ? { onKeyDown } : {})}
           >
             <Primitive.Title className="sr-only">{label}</Primitive.Title>

@@ -6,6 +6,7 @@ import type { LossWindow } from '@lumbrin/core/findings/window'
 import type { Knex } from 'knex'
 import type { FindingFilter } from '../domain/filter.js'
 import type { ConversationLine, Facets, FindingDetail, FindingLine, SightingDetail } from '../domain/finding.js'
+import { lostWith, withWhom } from '../domain/findings-query.js'
 import type { FindingId, JobId } from '../domain/ids.js'
 import { between, inPart, matchSearch, type WordsBy } from './conditions.js'
 import type { Db } from './connection.js'
@@ -30,12 +31,19 @@ export const allOf = (category: CategoryId): FindingFilter => ({
 export function filtered(db: Db, jobId: JobId, filter: FindingFilter, by: WordsBy = 'index'): Knex.QueryBuilder {
   const query = db('findings').where('findings.job_id', jobId).where('findings.category', filter.category)
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
-  if (filter.conversation !== null) query.where('findings.conversation', filter.conversation)
+  if (filter.conversation !== null) inConversation(query, filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
   if (filter.compared) inPart(query, filter.compared)
   between(query, filter.fromDay, filter.toDay)
   if (filter.words) matchSearch(query, jobId, filter.words, by)
   return query
+}
+
+/** Messages of a conversation, or those with somebody whose conversation is lost. */
+function inConversation(query: Knex.QueryBuilder, conversation: string): void {
+  const name = lostWith(conversation)
+  if (name === undefined) query.where('findings.conversation', conversation)
+  else query.where({ 'findings.conversation': '', 'findings.title': name })
 }
 
 /** A finding with its best sighting, and whether it lies in the tray. */
@@ -79,7 +87,7 @@ export async function countFacets(db: Db, jobId: JobId, words = ''): Promise<Fac
 export const IS_LOST = `findings.standing IN (${LOST_STANDINGS.map((standing) => `'${standing}'`).join(', ')})`
 
 export async function listConversations(db: Db, jobId: JobId, filter: FindingFilter): Promise<ConversationLine[]> {
-  const rows: { conversation: string; total: number; lost: number; last: Date | null }[] = await filtered(db, jobId, {
+  const rows: (ConversationCounts & { conversation: string })[] = await filtered(db, jobId, {
     ...filter,
     conversation: null,
   })
@@ -89,15 +97,43 @@ export async function listConversations(db: Db, jobId: JobId, filter: FindingFil
     .count({ total: '*' })
     .sum({ lost: db.raw(IS_LOST) })
     .orderBy('last', 'desc')
-  const titles = await titlesOf(db, jobId, filter.category, rows)
-  return rows.map((row) => ({
-    key: row.conversation,
-    title: titles.get(row.conversation) ?? '',
-    total: Number(row.total),
-    lost: Number(row.lost),
-    lastAt: row.last?.toISOString() ?? null,
-  }))
+  const known = rows.filter(({ conversation }) => conversation !== '')
+  const titles = await titlesOf(db, jobId, filter.category, known)
+  const lost = known.length < rows.length ? await lostConversations(db, jobId, filter) : []
+  return [
+    ...known.map(({ conversation, ...counts }) => lineOf(conversation, titles.get(conversation) ?? '', counts)),
+    ...lost.map(({ title, ...counts }) => lineOf(withWhom(title), title, counts)),
+  ]
 }
+
+interface ConversationCounts {
+  total: number
+  lost: number
+  last: Date | null
+}
+
+const lineOf = (key: string, title: string, { total, lost, last }: ConversationCounts): ConversationLine => ({
+  key,
+  title,
+  total: Number(total),
+  lost: Number(lost),
+  lastAt: last?.toISOString() ?? null,
+})
+
+/** Messages whose conversation is lost, under the names of those they were with. */
+const lostConversations = (
+  db: Db,
+  jobId: JobId,
+  filter: FindingFilter,
+): Promise<(ConversationCounts & { title: string })[]> =>
+  filtered(db, jobId, { ...filter, conversation: null })
+    .where('findings.conversation', '')
+    .groupBy('title')
+    .select('title')
+    .max({ last: 'happened_at' })
+    .count({ total: '*' })
+    .sum({ lost: db.raw(IS_LOST) })
+    .orderBy('last', 'desc')
 
 /** The names of conversations: of each from a single row, so that the counting needs the index alone. */
 async function titlesOf(

@@ -23,7 +23,7 @@ export const filter = z.object({
     .transform((text) => (text === '' ? [] : text.split(',')))
     .pipe(z.array(standing)),
   words: z.string().trim().max(200).default(''),
-  conversation: z.string().max(190).nullable().default(null),
+  conversation: z.string().max(600).nullable().default(null),
   fromDay: day.nullable().default(null),
   toDay: day.nullable().default(null),
   /** True: only findings that match the brief. */

@@ -20,7 +20,7 @@ export interface FindingsQuery {
   category: CategoryId
   standings: Standing[]
   words: string
-  /** Null: no conversation is open. Empty: the one of messages whose conversation was lost. */
+  /** Null: no conversation is open. Messages whose conversation was lost: `withWhom`. */
   conversation: string | null
   /** Null: the category's usual one. */
   layout: Layout | null
@@ -42,6 +42,15 @@ export interface FindingsQuery {
   /** The finding that is looked at, by its id. */
   finding: number | null
 }
+
+const LOST_WITH = '?with:'
+
+/** By which messages with somebody are asked for whose conversation is lost. */
+export const withWhom = (name: string): string => `${LOST_WITH}${name}`
+
+/** With whom a conversation was that is lost; undefined: it is not. */
+export const lostWith = (conversation: string): string | undefined =>
+  conversation.startsWith(LOST_WITH) ? conversation.slice(LOST_WITH.length) : undefined
 
 const isOneOf = <T extends string>(list: readonly T[], value: string | null): value is T => list.includes(value as T)
 

@@ -5,6 +5,9 @@ import { openEntrance, say } from './entrance.js'
 export const devEntrance = (): AstroIntegration => ({
   name: 'lumbrin-entrance',
   hooks: {
+    // Every component in every state, for whoever works at them; a build has no such page.
+    'astro:config:setup': ({ injectRoute }) =>
+      injectRoute({ pattern: '/playground', entrypoint: new URL('../playground/playground.astro', import.meta.url) }),
     'astro:server:setup': async ({ server }) => {
       const { access, admit } = await openEntrance()
       server.middlewares.use((request, response, next) => {

@@ -1,10 +1,14 @@
-import type { CategoryId } from '@lumbrin/core/categories/registry'
+import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
+import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { bestMatches, countMatches } from '../database/answers.js'
 import type { Db } from '../database/connection.js'
+import { countFacets } from '../database/queries.js'
 import { findSource } from '../database/sources.js'
 import type { JobAnswer, MatchKind } from '../domain/answer.js'
 import { type Brief, lossOf } from '../domain/brief.js'
+import type { FindingsQuery } from '../domain/findings-query.js'
 import type { JobId, SourceId } from '../domain/ids.js'
+import type { Job } from '../domain/job.js'
 import { sourceName } from '../domain/labels.js'
 import type { JobRoute } from '../domain/route.js'
 import { requireJob } from './jobs.js'
@@ -21,7 +25,13 @@ export async function jobAnswer(db: Db, jobId: JobId): Promise<JobAnswer> {
   return { route, matches, before: await beforeLoss(db, jobId, brief, route) }
 }
 
-async function matchesOf(db: Db, jobId: JobId, brief: Brief, kind: MatchKind): Promise<JobAnswer['matches']> {
+async function matchesOf(
+  db: Db,
+  jobId: JobId,
+  brief: Brief,
+  kind: MatchKind,
+  most = BEST,
+): Promise<JobAnswer['matches']> {
   const place = ({ category }: { category: CategoryId }) => {
     const at = brief.categories.indexOf(category)
     return at < 0 ? brief.categories.length : at
@@ -29,8 +39,19 @@ async function matchesOf(db: Db, jobId: JobId, brief: Brief, kind: MatchKind): P
   const counts = await countMatches(db, jobId, kind)
   const shown = counts.sort((a, b) => place(a) - place(b) || b.count - a.count).slice(0, MOST_CATEGORIES)
   return Promise.all(
-    shown.map(async (one) => ({ ...one, best: await bestMatches(db, jobId, kind, one.category, BEST) })),
+    shown.map(async (one) => ({ ...one, best: await bestMatches(db, jobId, kind, one.category, most) })),
   )
+}
+
+/** What Findings opens on: what the brief asks for, lost first, as far as there is any. */
+export async function openingView(db: Db, { id, brief }: Job): Promise<Partial<FindingsQuery>> {
+  const [gone] = await matchesOf(db, id, brief, 'gone', 0)
+  if (gone) return { category: gone.category, standings: [...LOST_STANDINGS], matching: true }
+  const facets = await countFacets(db, id)
+  const category = brief.categories.find((one) => facets[one]) ?? CATEGORY_IDS.find((one) => facets[one])
+  if (!category) return {}
+  const lost = LOST_STANDINGS.some((standing) => facets[category]?.[standing])
+  return { category, standings: lost ? [...LOST_STANDINGS] : [] }
 }
 
 /** What matches in the newest state of the brief's device, if that was taken before the loss was over. */

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react'
 import type { ConversationLine } from '../../domain/finding'
-import type { FindingsQuery } from '../../domain/findings-query'
+import { type FindingsQuery, lostWith } from '../../domain/findings-query'
 import { formatCount, formatDay } from '../../domain/format'
 import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
@@ -40,7 +40,7 @@ export function ConversationPane({ jobId, query, change, choosing }: Props) {
           key={current.key}
           jobId={jobId}
           query={{ ...query, conversation: current.key }}
-          title={titleOf(current)}
+          title={isLost(current) ? `${titleOf(current)} (conversation lost)` : titleOf(current)}
           choosing={choosing}
         />
       )}
@@ -48,7 +48,8 @@ export function ConversationPane({ jobId, query, change, choosing }: Props) {
   )
 }
 
-const titleOf = (line: ConversationLine) => (line.key === '' ? 'Conversation unknown' : line.title || line.key)
+const isLost = ({ key }: ConversationLine) => lostWith(key) !== undefined
+const titleOf = (line: ConversationLine) => (isLost(line) ? line.title || 'Somebody unknown' : line.title || line.key)
 
 function ConversationTab({ line, current, pick }: { line: ConversationLine; current: boolean; pick: () => void }) {
   const tab = useRef<HTMLButtonElement>(null)
@@ -68,7 +69,7 @@ function ConversationTab({ line, current, pick }: { line: ConversationLine; curr
         <span>{formatCount(line.total)}</span>
       </span>
       <span className="flex justify-between gap-2 text-sm text-soft">
-        <span>{formatDay(line.lastAt)}</span>
+        <span>{isLost(line) ? 'conversation lost' : formatDay(line.lastAt)}</span>
         <span>{line.lost > 0 ? `${formatCount(line.lost)} lost` : ''}</span>
       </span>
     </button>

@@ -1,11 +1,11 @@
-import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { StandingMark } from '../../components/StandingMark'
 import type { Facets } from '../../domain/finding'
 import { type FindingsQuery, TILES, type Tiles } from '../../domain/findings-query'
 import { formatCount } from '../../domain/format'
-import { CATEGORY_LABELS } from '../../domain/labels'
 import { LAYOUT_LABELS, type Layout, layoutsOf } from '../../domain/layouts'
+import { CategoryBar } from './CategoryBar'
 import { SavedViews } from './SavedViews'
 import { SearchField, SearchProblems } from './SearchField'
 import type { Tray } from './useTray'
@@ -25,34 +25,28 @@ interface Props {
 /** Categories, standings and search. */
 export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: Props) {
   const counts = facets && (facets[query.category] ?? {})
-  const toggle = (standing: Standing) =>
-    change({
-      standings: query.standings.includes(standing)
-        ? query.standings.filter((one) => one !== standing)
-        : [...query.standings, standing],
-    })
+  const lostOnly = isLostOnly(query)
+  // From all, or from all that is lost, a standing is picked out; from then on each is added or taken away.
+  const toggle = (standing: Standing) => {
+    const now = lostOnly ? [] : query.standings
+    change({ standings: now.includes(standing) ? now.filter((one) => one !== standing) : [...now, standing] })
+  }
+  const present = STANDINGS.filter((standing) => query.standings.includes(standing) || counts?.[standing])
   return (
     <div className="shrink-0 border-b border-rule">
-      <div className="flex items-center gap-3 border-b border-rule px-4 py-1.5">
-        <nav aria-label="Categories" className="flex min-w-0 flex-wrap items-center gap-1">
-          {CATEGORY_IDS.filter((id) => facets?.[id] || id === query.category).map((id) => (
-            <CategoryTab
-              key={id}
-              id={id}
-              counts={facets && (facets[id] ?? {})}
-              current={id === query.category}
-              pick={() => change({ category: id, conversation: null, layout: null, month: null })}
-            />
-          ))}
-        </nav>
-      </div>
+      <CategoryBar facets={facets} current={query.category} pick={(category) => change(placeOf(category))} />
       <div className="flex flex-wrap items-center gap-2 px-5 py-2">
-        {STANDINGS.map((standing) => (
+        <fieldset className="flex">
+          <legend className="sr-only">Lost or all</legend>
+          <Segment label="Lost" pressed={lostOnly} press={() => change({ standings: [...LOST_STANDINGS] })} />
+          <Segment label="All" pressed={query.standings.length === 0} press={() => change({ standings: [] })} />
+        </fieldset>
+        {present.map((standing) => (
           <button
             key={standing}
             type="button"
             className="chip"
-            aria-pressed={query.standings.includes(standing)}
+            aria-pressed={!lostOnly && query.standings.includes(standing)}
             onClick={() => toggle(standing)}
           >
             <StandingMark standing={standing} label />{' '}
@@ -61,21 +55,12 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
         ))}
         <button
           type="button"
-          className="chip ml-2"
+          className="chip"
           aria-pressed={query.matching}
           onClick={() => change({ matching: !query.matching })}
         >
           matches the brief
         </button>
-        {query.standings.length > 0 && (
-          <button
-            type="button"
-            className="whitespace-nowrap text-accent underline underline-offset-2"
-            onClick={() => change({ standings: [] })}
-          >
-            show all
-          </button>
-        )}
         {fresh.count > 0 && (
           <button type="button" className="button ml-3" onClick={fresh.show}>
             Show {formatCount(fresh.count)} new
@@ -141,28 +126,28 @@ function LayoutSelect({ view, query, change }: Pick<Props, 'view' | 'query' | 'c
   )
 }
 
-function CategoryTab({
-  id,
-  counts,
-  current,
-  pick,
-}: {
-  id: CategoryId
-  counts: Partial<Record<Standing, number>> | null
-  current: boolean
-  pick: () => void
-}) {
-  const all = Object.values(counts ?? {}).reduce((sum, count) => sum + count, 0)
-  const lost = LOST_STANDINGS.reduce((sum, standing) => sum + (counts?.[standing] ?? 0), 0)
+const isLostOnly = ({ standings }: FindingsQuery) =>
+  standings.length === LOST_STANDINGS.length && standings.every((one) => LOST_STANDINGS.includes(one))
+
+/** Where another category is begun with: what was open of the one before is closed. */
+const placeOf = (category: CategoryId): Partial<FindingsQuery> => ({
+  category,
+  conversation: null,
+  layout: null,
+  month: null,
+  // What the brief asks for is mostly of one kind.
+  matching: false,
+})
+
+function Segment({ label, pressed, press }: { label: string; pressed: boolean; press: () => void }) {
   return (
     <button
       type="button"
-      onClick={pick}
-      aria-current={current ? 'true' : undefined}
-      className="rounded px-2.5 py-1 hover:bg-sunk aria-[current]:bg-wash aria-[current]:font-semibold"
+      aria-pressed={pressed}
+      onClick={press}
+      className="border border-rule px-3 py-1 first-of-type:rounded-l first-of-type:border-r-0 last-of-type:rounded-r aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold"
     >
-      {CATEGORY_LABELS[id]} <span className="font-normal">{counts ? formatCount(all) : '…'}</span>
-      {lost > 0 && <span className="ml-1.5 text-sm font-normal text-soft">{formatCount(lost)} lost</span>}
+      {label}
     </button>
   )
 }

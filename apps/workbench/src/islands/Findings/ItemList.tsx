@@ -9,7 +9,8 @@ import { ColumnPicker } from './ColumnPicker'
 import type { Choosing } from './choosing'
 import { cellOf, useColumns } from './columns'
 import { Highlighted } from './Highlighted'
-import { optionId, ResultBox, useNextPage } from './ResultBox'
+import { optionProps } from './option'
+import { ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
 
@@ -81,6 +82,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
         label={CATEGORY_LABELS[query.category]}
         query={query}
         results={results}
+        choosing={choosing}
         keys={keys}
         height={virtual.getTotalSize()}
         className="px-4 py-1"
@@ -89,15 +91,12 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
           const line = lines[item.index]
           if (!line) return null
           return (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
             <div
               key={line.id}
-              id={optionId(line)}
-              tabIndex={-1}
               role="option"
+              tabIndex={-1}
               aria-selected={line.inTray}
-              onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
-              onDoubleClick={() => choosing.enlarge(line, lines)}
+              {...optionProps(line, lines, choosing)}
               style={{ top: item.start, height: ROW, ...grid }}
               className={`absolute right-0 left-0 grid items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
             >

@@ -8,7 +8,8 @@ import { plural } from '../../domain/format'
 import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import type { Choosing } from './choosing'
 import { useFolded } from './folding'
-import { optionId, ResultBox, useNextPage } from './ResultBox'
+import { optionProps } from './option'
+import { ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
 import { useListKeys } from './useListKeys'
 
@@ -48,6 +49,7 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
       label="Photos"
       query={query}
       results={results}
+      choosing={choosing}
       keys={keys}
       height={virtual.getTotalSize()}
       className="p-4"
@@ -92,15 +94,12 @@ function Cell({
 }) {
   const [broken, setBroken] = useState(false)
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
-      id={optionId(line)}
-      tabIndex={-1}
       role="option"
+      tabIndex={-1}
       aria-selected={line.inTray}
+      {...optionProps(line, lines, choosing)}
       aria-label={`${line.title}, ${line.standing}${line.inTray ? ', in the tray' : ''}${under > 0 ? `, ${plural(under, 'look-alike')} under it` : ''}`}
-      onClick={(event) => (event.shiftKey ? choosing.range(lines, line) : choosing.look(line))}
-      onDoubleClick={() => choosing.enlarge(line, lines)}
       style={{ width: size, height: size }}
       className={`relative flex items-center justify-center overflow-hidden rounded-sm bg-sunk ${active ? 'outline-3 outline-accent' : ''}`}
     >

@@ -1,7 +1,8 @@
 import { type ReactNode, useEffect } from 'react'
-import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
+import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
+import { ItemMenu } from './ItemMenu'
 import type { useFindings } from './useFindings'
 import type { useListKeys } from './useListKeys'
 
@@ -9,6 +10,7 @@ interface Props {
   label: string
   query: FindingsQuery
   results: ReturnType<typeof useFindings>
+  choosing: Choosing
   keys: ReturnType<typeof useListKeys>
   /** Height of all results, shown or not, in pixels. */
   height: number
@@ -17,15 +19,17 @@ interface Props {
 }
 
 /** The scrolling box of a result view: a list box with results, or a word on why there are none. */
-export function ResultBox({ label, query, results, keys, height, className, children }: Props) {
+export function ResultBox({ label, query, results, choosing, keys, height, className, children }: Props) {
   return (
     <div ref={keys.box} className={`min-h-0 min-w-0 flex-1 overflow-auto [scrollbar-gutter:stable] ${className}`}>
       {results.lines.length === 0 ? (
         <EmptyResults loading={results.isLoading} error={results.error} query={query} />
       ) : (
-        <div {...keys.props} role="listbox" aria-label={label} className="relative" style={{ height }}>
-          {children}
-        </div>
+        <ItemMenu lines={results.lines} choosing={choosing}>
+          <div {...keys.props} role="listbox" aria-label={label} className="relative" style={{ height }}>
+            {children}
+          </div>
+        </ItemMenu>
       )}
     </div>
   )
@@ -39,6 +43,3 @@ export function useNextPage(results: ReturnType<typeof useFindings>, lastShown: 
     if (near && hasNextPage && !isFetching) void fetchNextPage()
   }, [near, hasNextPage, isFetching, fetchNextPage])
 }
-
-/** The id by which the list box names the result that is looked at. */
-export const optionId = (line: FindingLine): string => `finding-${line.id}`

@@ -6,23 +6,27 @@ import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import type { Choosing } from './choosing'
 import { Highlighted } from './Highlighted'
-import { optionId, ResultBox, useNextPage } from './ResultBox'
+import { Jumps } from './Jumps'
+import { optionProps } from './option'
+import { ResultBox, useNextPage } from './ResultBox'
 import { useFindings } from './useFindings'
+import { useJumps } from './useJumps'
 import { useListKeys } from './useListKeys'
 
-/** One conversation, oldest message first, with a line for each new day. */
-export function Thread({
-  jobId,
-  query,
-  title,
-  choosing,
-}: {
+interface Props {
   jobId: number
   query: FindingsQuery
   title: string
   choosing: Choosing
-}) {
-  const results = useFindings(jobId, query, 'oldest')
+}
+
+/**
+ * One conversation whole, oldest message first, with a line for each new day. It opens at the first message that the
+ * filters find, or that is lost; the others are jumped to.
+ */
+export function Thread({ jobId, query, title, choosing }: Props) {
+  const whole = { ...query, standings: [], matching: false, words: '', compared: null, fromDay: null, toDay: null }
+  const results = useFindings(jobId, whole, 'oldest')
   const { lines, hasNextPage } = results
   const virtual = useVirtualizer({
     count: lines.length,
@@ -34,15 +38,17 @@ export function Thread({
   const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
   const shown = virtual.getVirtualItems()
   useNextPage(results, shown.at(-1)?.index ?? 0, 30)
+  const jumps = useJumps(jobId, query, results, choosing, (index) => virtual.scrollToIndex(index, { align: 'center' }))
   const allIn = !hasNextPage && lines.length > 0 && lines.every((line) => line.inTray)
   return (
     <section aria-label={title} className="flex min-h-0 min-w-0 flex-col">
-      <header className="flex items-center justify-between gap-3 border-b border-rule px-4 py-2">
-        <h2 className="private truncate">{title}</h2>
+      <header className="flex items-center gap-3 border-b border-rule px-4 py-1.5">
+        <h2 className="private min-w-0 truncate">{title}</h2>
+        <Jumps {...jumps} />
         <button
           type="button"
-          className="button"
-          onClick={() => choosing.all(query, !allIn)}
+          className="button ml-auto"
+          onClick={() => choosing.all(whole, !allIn)}
           disabled={lines.length === 0}
         >
           {allIn ? 'Take the conversation out of the tray' : 'Put the conversation in the tray'}
@@ -52,6 +58,7 @@ export function Thread({
         label={`Messages of ${title}`}
         query={query}
         results={results}
+        choosing={choosing}
         keys={keys}
         height={virtual.getTotalSize()}
         className="px-4 py-2"
@@ -74,7 +81,7 @@ export function Thread({
                   {line.when?.slice(0, 10) ?? 'no date'}
                 </div>
               )}
-              <Bubble line={line} words={query.words} choosing={choosing} />
+              <Bubble line={line} lines={lines} words={query.words} choosing={choosing} />
             </div>
           )
         })}
@@ -85,7 +92,14 @@ export function Thread({
 
 type Attachment = { name: string; mime: string; path: string | null }
 
-function Bubble({ line, words, choosing }: { line: FindingLine; words: string; choosing: Choosing }) {
+interface BubbleProps {
+  line: FindingLine
+  lines: FindingLine[]
+  words: string
+  choosing: Choosing
+}
+
+function Bubble({ line, lines, words, choosing }: BubbleProps) {
   const outgoing = line.fields.direction === 'out'
   const active = line.id === choosing.active?.id
   const attachments = (Array.isArray(line.fields.attachments) ? line.fields.attachments : []) as Attachment[]
@@ -93,14 +107,11 @@ function Bubble({ line, words, choosing }: { line: FindingLine; words: string; c
   const lost = LOST_STANDINGS.includes(line.standing)
   const event = typeof line.fields.event === 'string' ? line.fields.event : null
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the list box handles the keyboard for all of its options
     <div
-      id={optionId(line)}
-      tabIndex={-1}
       role="option"
+      tabIndex={-1}
       aria-selected={line.inTray}
-      onClick={() => choosing.look(line)}
-      onDoubleClick={() => choosing.enlarge(line)}
+      {...optionProps(line, lines, choosing)}
       className={`w-fit max-w-[80%] rounded-lg border px-3 py-1.5 ${outgoing ? 'ml-auto bg-wash' : 'bg-raised'} ${lost ? 'border-dashed border-soft' : 'border-rule'} ${active ? 'outline-2 outline-accent' : ''}`}
     >
       <div className="flex items-center gap-2 text-sm text-soft">

@@ -1,10 +1,11 @@
 import { useRef } from 'react'
 import type { FindingLine } from '../../domain/finding'
 import type { Choosing } from './choosing'
+import { copyText } from './option'
 
 /**
  * Keyboard of a result list: arrows move, Home and End jump, Space puts the finding in the tray or takes it out,
- * Enter opens it large. With Shift, arrows put all they pass into the tray. `columns` is 1 for lists. `reveal` scrolls to a position.
+ * Enter opens it large, Ctrl C copies it as text. With Shift, arrows put all they pass into the tray. `columns` is 1 for lists. `reveal` scrolls to a position.
  */
 export function useListKeys(
   lines: FindingLine[],
@@ -43,6 +44,11 @@ export function useListKeys(
     ArrowUp: () => stretch(-columns),
   }
   const onKeyDown = (event: React.KeyboardEvent) => {
+    const line = lines[at]
+    if ((event.ctrlKey || event.metaKey) && event.key === 'c' && line && getSelection()?.isCollapsed !== false) {
+      void copyText(line)
+      return
+    }
     const act =
       event.ctrlKey || event.metaKey || event.altKey
         ? undefined

@@ -13,8 +13,8 @@ const FINDING = ['finding']
 /** Findings by their ids, or all that a view shows; or an earlier change is undone. */
 type Change = { ids: number[]; inTray: boolean } | { matching: FindingsQuery; inTray: boolean } | { undo: string }
 
-/** The last change of the tray, while it can be undone. */
-export interface LastChange extends TrayChange {
+/** A change of the tray, while it can be undone. */
+export interface UndoneLater extends TrayChange {
   inTray: boolean
   /** It was more than the one finding that is looked at. */
   many: boolean
@@ -23,7 +23,10 @@ export interface LastChange extends TrayChange {
 /** Puts findings into the tray and takes them out; what is on screen follows at once, and falls back if it fails. */
 export function useTray(jobId: number) {
   const client = useQueryClient()
-  const [last, setLast] = useState<LastChange | null>(null)
+  // The last one comes first; each can be undone once those after it are.
+  const [changes, setChanges] = useState<UndoneLater[]>([])
+  const [told, setTold] = useState(true)
+  const last = changes[0] ?? null
   const queryKey = ['findings', jobId]
   const mark = (ids: readonly number[], inTray: boolean) => {
     const marked = (line: FindingLine) => (ids.includes(line.id) ? { ...line, inTray } : line)
@@ -43,12 +46,14 @@ export function useTray(jobId: number) {
       mark(change.ids, change.inTray)
       return { overtaken }
     },
-    onSuccess: (answer, change) =>
-      setLast(
-        answer && 'inTray' in change
-          ? { ...answer, inTray: change.inTray, many: !('ids' in change) || change.ids.length > 1 }
-          : null,
-      ),
+    onSuccess: (answer, change) => {
+      setTold(true)
+      if ('undo' in change) setChanges((now) => now.filter(({ step }) => step !== change.undo))
+      else if (answer) {
+        const many = !('ids' in change) || change.ids.length > 1
+        setChanges((now) => [{ ...answer, inTray: change.inTray, many }, ...now])
+      }
+    },
     onError: (_, change) => 'ids' in change && mark(change.ids, !change.inTray),
     onSettled: async (_, __, ___, context) => {
       for (const key of context?.overtaken ?? []) {
@@ -59,13 +64,13 @@ export function useTray(jobId: number) {
     },
   })
   return {
-    last,
+    last: told ? last : null,
     failed: mutation.error?.message ?? null,
     change: (lines: readonly FindingLine[], inTray: boolean) =>
       mutation.mutate({ ids: lines.map((line) => line.id), inTray }),
     all: (matching: FindingsQuery, inTray = true) => mutation.mutate({ matching, inTray }),
     undo: () => last && mutation.mutate({ undo: last.step }),
-    forget: () => setLast(null),
+    forget: () => setTold(false),
   }
 }
 
