@@ -20,6 +20,8 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     storageState: browserState,
+    // What cannot be clicked is told as soon as what cannot be seen.
+    actionTimeout: 60_000,
     // Requests that no page makes say that they are ours, as a page's do.
     extraHTTPHeaders: { origin: `http://127.0.0.1:${port}` },
     viewport: { width: 1280, height: 800 },

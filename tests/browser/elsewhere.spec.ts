@@ -50,7 +50,7 @@ test('the lost conversation comes out of the cloud: code, backup before the loss
   await inspector.getByRole('button', { name: 'Put in the tray' }).click()
   await expect(page.getByRole('link', { name: /^Tray\s*[1-9]/ })).toBeVisible()
   await open(page, `${job}/tray`)
-  await expect(page.getByRole('table')).toContainText('Messages')
+  await expect(page.getByRole('region', { name: 'Messages' })).toContainText('1')
   await open(page, `${job}/handover`)
   await page.getByRole('button', { name: 'Make a zip to download' }).click()
   await expect(page.locator('[data-handover-state=done]')).toBeVisible()

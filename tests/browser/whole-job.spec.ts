@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { data } from '../../playwright.config.js'
-import { expect, firstJobRead, open, settled, test } from './steps.js'
+import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
 
 const handovers = join(data, 'handovers')
 
@@ -48,8 +48,9 @@ test('the whole job, by mouse', async ({ page }) => {
 
   await page.getByRole('link', { name: /^Tray/ }).click()
   await settled(page)
-  await expect(page.getByRole('row', { name: /Photos/ })).toContainText('binned')
-  await expect(page.getByRole('row', { name: /Messages/ })).toContainText('rebuilt')
+  await expect(page.getByRole('region', { name: 'Photos' })).toContainText('binned')
+  await expect(page.getByRole('region', { name: 'Messages' })).toContainText('rebuilt')
+  await expectAccessible(page)
   await page.getByRole('link', { name: 'Hand over' }).click()
   await settled(page)
   const folder = join(handovers, 'by-mouse')

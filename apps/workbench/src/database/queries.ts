@@ -12,7 +12,7 @@ import { between, inPart, matchSearch, type WordsBy } from './conditions.js'
 import type { Db } from './connection.js'
 import { asId, parsed } from './json.js'
 import type { FindingsTable, SightingsTable } from './tables.js'
-import { IN_TRAY, joinTray } from './tray-blocks.js'
+import { findingsInTray, IN_TRAY, joinTray } from './tray-blocks.js'
 
 /** All findings of a category, the newest first. */
 export const allOf = (category: CategoryId): FindingFilter => ({
@@ -23,6 +23,7 @@ export const allOf = (category: CategoryId): FindingFilter => ({
   fromDay: null,
   toDay: null,
   matching: false,
+  inTray: false,
   compared: null,
   order: 'newest',
 })
@@ -33,6 +34,7 @@ export function filtered(db: Db, jobId: JobId, filter: FindingFilter, by: WordsB
   if (filter.standings.length > 0) query.whereIn('findings.standing', [...filter.standings])
   if (filter.conversation !== null) inConversation(query, filter.conversation)
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
+  if (filter.inTray) query.whereIn('findings.id', findingsInTray(db, jobId).select('findings.id'))
   if (filter.compared) inPart(query, filter.compared)
   between(query, filter.fromDay, filter.toDay)
   if (filter.words) matchSearch(query, jobId, filter.words, by)

@@ -28,6 +28,8 @@ export const filter = z.object({
   toDay: day.nullable().default(null),
   /** True: only findings that match the brief. */
   matching: z.stringbool().default(false),
+  /** True: only findings in the tray. */
+  inTray: z.stringbool().default(false),
   compared: compared.nullable().default(null),
   order: z.enum(ORDERS).default('newest'),
 })

@@ -33,6 +33,8 @@ export interface FindingsQuery {
   toDay: string | null
   /** Only what matches the brief, the best match first. */
   matching: boolean
+  /** Only what lies in the tray. */
+  inTray: boolean
   /** Only what two sources differ in, as `12,15,wiped`; null: all. */
   compared: string | null
   /** Of grids. */
@@ -77,6 +79,7 @@ export function fromAddress(search: string): FindingsQuery {
     fromDay: dayOf(parameters.get('fromDay')),
     toDay: dayOf(parameters.get('toDay')),
     matching: parameters.get('matching') === 'true',
+    inTray: parameters.get('inTray') === 'true',
     compared: /^\d+,\d+,(comes-back|wiped|changed|both)$/.exec(parameters.get('compared') ?? '')?.[0] ?? null,
     tiles: isOneOf(TILES, tiles) ? tiles : 'medium',
     folding: parameters.get('folding') === 'true',
@@ -93,6 +96,7 @@ export const filterOf = (query: FindingsQuery) => ({
   fromDay: query.fromDay,
   toDay: query.toDay,
   matching: String(query.matching),
+  inTray: String(query.inTray),
   compared: query.compared,
 })
 
@@ -105,6 +109,7 @@ export function toAddress(query: FindingsQuery): string {
   if (query.fromDay) parameters.set('fromDay', query.fromDay)
   if (query.toDay) parameters.set('toDay', query.toDay)
   if (query.matching) parameters.set('matching', 'true')
+  if (query.inTray) parameters.set('inTray', 'true')
   if (query.compared) parameters.set('compared', query.compared)
   if (query.layout) parameters.set('layout', query.layout)
   if (query.order !== 'newest') parameters.set('order', query.order)

@@ -25,8 +25,7 @@ export function useTray(jobId: number) {
   const client = useQueryClient()
   // The last one comes first; each can be undone once those after it are.
   const [changes, setChanges] = useState<UndoneLater[]>([])
-  const [told, setTold] = useState(true)
-  const last = changes[0] ?? null
+  const [told, setTold] = useState<UndoneLater | null>(null)
   const queryKey = ['findings', jobId]
   const mark = (ids: readonly number[], inTray: boolean) => {
     const marked = (line: FindingLine) => (ids.includes(line.id) ? { ...line, inTray } : line)
@@ -47,11 +46,13 @@ export function useTray(jobId: number) {
       return { overtaken }
     },
     onSuccess: (answer, change) => {
-      setTold(true)
-      if ('undo' in change) setChanges((now) => now.filter(({ step }) => step !== change.undo))
-      else if (answer) {
-        const many = !('ids' in change) || change.ids.length > 1
-        setChanges((now) => [{ ...answer, inTray: change.inTray, many }, ...now])
+      if ('undo' in change) {
+        setTold(null)
+        setChanges((now) => now.filter(({ step }) => step !== change.undo))
+      } else if (answer) {
+        const made = { ...answer, inTray: change.inTray, many: !('ids' in change) || change.ids.length > 1 }
+        setTold(made)
+        if (made.count > 0) setChanges((now) => [made, ...now])
       }
     },
     onError: (_, change) => 'ids' in change && mark(change.ids, !change.inTray),
@@ -64,13 +65,13 @@ export function useTray(jobId: number) {
     },
   })
   return {
-    last: told ? last : null,
+    last: told,
     failed: mutation.error?.message ?? null,
     change: (lines: readonly FindingLine[], inTray: boolean) =>
       mutation.mutate({ ids: lines.map((line) => line.id), inTray }),
     all: (matching: FindingsQuery, inTray = true) => mutation.mutate({ matching, inTray }),
-    undo: () => last && mutation.mutate({ undo: last.step }),
-    forget: () => setTold(false),
+    undo: () => changes[0] && mutation.mutate({ undo: changes[0].step }),
+    forget: () => setTold(null),
   }
 }
 

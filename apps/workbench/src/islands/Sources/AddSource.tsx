@@ -16,43 +16,40 @@ interface Props {
   known: string[]
 }
 
-/** Backups found on this computer, and a field for any other folder. */
+/** What is on this computer already, the one that fits the loss marked; then all other ways to a source. */
 export function AddSource({ jobId, loss, known }: Props) {
   const searched = useBackupSearch()
-  const [folder, setFolder] = useState('')
-  const { act, failed } = useAct()
-  const add = (path: string) =>
-    act(() => ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder: path } }))
-  const wrong = failed || searched.failed
+  const { act, failed, busy } = useAct()
+  const found = searched.found.filter((backup) => !known.includes(backup.path))
+  const fits = fitting(found, loss)
+  const add = (paths: string[]) =>
+    act(async () => {
+      for (const folder of paths) await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder } })
+    })
   return (
     <div className="space-y-4">
-      <h2>Add a source</h2>
-      <Failure>{wrong}</Failure>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault()
-          add(folder)
-        }}
-        className="space-y-2"
-      >
-        <label className="block">
-          <span className="mb-1 block">Folder of a backup, a raw image, or a disk to search</span>
-          <input
-            className="field font-mono text-sm"
-            value={folder}
-            onChange={(event) => setFolder(event.target.value)}
-            required
+      <div className="flex items-baseline justify-between gap-3">
+        <h2>On this computer</h2>
+        {found.length > 1 && (
+          <button type="button" className="button" disabled={busy} onClick={() => add(found.map(({ path }) => path))}>
+            Add all {found.length}
+          </button>
+        )}
+      </div>
+      <Failure>{failed || searched.failed}</Failure>
+      <SearchState {...searched} />
+      <ul className="divide-y divide-rule">
+        {found.map((backup) => (
+          <FoundItem
+            key={backup.path}
+            backup={backup}
+            loss={loss}
+            fits={backup === fits}
+            add={() => add([backup.path])}
           />
-        </label>
-        <p className="flex gap-2">
-          <button type="submit" className="button">
-            Add this
-          </button>
-          <button type="button" className="button" disabled={!folder} onClick={() => void searched.search(folder)}>
-            Search below it
-          </button>
-        </p>
-      </form>
+        ))}
+      </ul>
+      <Elsewhere add={(path) => add([path])} search={(folder) => void searched.search(folder)} />
       <p className="text-soft">
         A device on the cable is added in the{' '}
         <a className="text-accent underline underline-offset-2" href="/bay">
@@ -62,16 +59,52 @@ export function AddSource({ jobId, loss, known }: Props) {
       </p>
       <CloudPanel jobId={jobId} loss={loss} />
       <BringFolder jobId={jobId} />
-      <h2>Found on this computer</h2>
-      <SearchState {...searched} />
-      <ul className="divide-y divide-rule">
-        {searched.found
-          .filter((backup) => !known.includes(backup.path))
-          .map((backup) => (
-            <FoundItem key={backup.path} backup={backup} loss={loss} add={add} />
-          ))}
-      </ul>
     </div>
+  )
+}
+
+/** Of several backups the one that may hold what was lost whole: the newest from before the loss. */
+function fitting(found: readonly Found[], { from, to }: Loss): Found | undefined {
+  const day = from ?? to
+  if (!day || found.length < 2) return undefined
+  const before = found.filter(({ takenAt }) => takenAt !== null && takenAt.slice(0, 10) <= day)
+  return before.sort((a, b) => (b.takenAt ?? '').localeCompare(a.takenAt ?? ''))[0]
+}
+
+interface ElsewhereProps {
+  add: (path: string) => void
+  search: (folder: string) => void
+}
+
+/** Any other folder, file or disk. */
+function Elsewhere({ add, search }: ElsewhereProps) {
+  const [folder, setFolder] = useState('')
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        add(folder)
+      }}
+      className="space-y-2"
+    >
+      <label className="block">
+        <span className="mb-1 block">Folder of a backup, a raw image, or a disk to search</span>
+        <input
+          className="field font-mono text-sm"
+          value={folder}
+          onChange={(event) => setFolder(event.target.value)}
+          required
+        />
+      </label>
+      <p className="flex gap-2">
+        <button type="submit" className="button">
+          Add this
+        </button>
+        <button type="button" className="button" disabled={!folder} onClick={() => search(folder)}>
+          Search below it
+        </button>
+      </p>
+    </form>
   )
 }
 
@@ -97,15 +130,24 @@ function SearchState({ found, at, state, stop }: ReturnType<typeof useBackupSear
   return null
 }
 
-function FoundItem({ backup, loss, add }: { backup: Found; loss: Loss; add: (path: string) => void }) {
+interface FoundProps {
+  backup: Found
+  loss: Loss
+  /** It is the one that may hold what was lost whole. */
+  fits: boolean
+  add: () => void
+}
+
+function FoundItem({ backup, loss, fits, add }: FoundProps) {
   return (
     <li className="py-3">
       <div className="flex items-baseline justify-between gap-3">
         <span className="font-semibold">{backup.deviceName ?? 'Unnamed device'}</span>
+        {fits && <span className="text-sm text-accent">fits: the newest from before the loss</span>}
         <button
           type="button"
           className="button"
-          onClick={() => add(backup.path)}
+          onClick={add}
           aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${formatTime(backup.takenAt)}`}
         >
           Add

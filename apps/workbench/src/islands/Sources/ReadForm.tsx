@@ -6,7 +6,9 @@ import { ask } from '../../api/client'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import { formatBytes, plural } from '../../domain/format'
-import { CATEGORY_LABELS, PASS_WORDS } from '../../domain/labels'
+import { PASS_WORDS } from '../../domain/labels'
+import { Choices } from './Choices'
+import { Kinds, type PresetId, Presets, presetsOf } from './Presets'
 
 /** Passes that a category is read in, of such a source. */
 function passesOf(category: CategoryId, kind: SourceInfo['kind']): readonly Pass[] {
@@ -29,9 +31,13 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   const isRead = (category: CategoryId) =>
     !nextState && passesOf(category, info.kind).every((pass) => finished.includes(`${category}/${pass}`))
   const unread = CATEGORY_IDS.filter((id) => !isRead(id) && (!info.only || info.only.includes(id)))
-  const preset = wanted.filter((category) => unread.includes(category))
-  const [picked, setCategories] = useState<CategoryId[]>(preset.length > 0 || finished.length > 0 ? preset : unread)
-  const categories = picked.filter((category) => !isRead(category))
+  const presets = presetsOf(unread, wanted)
+  const [preset, setPreset] = useState<PresetId>(presets[0]?.id ?? 'chosen')
+  const [picked, setPicked] = useState<CategoryId[]>([])
+  const categories =
+    preset === 'chosen'
+      ? picked.filter((one) => unread.includes(one))
+      : (presets.find(({ id }) => id === preset)?.categories ?? [])
   // Bytes without names hold nothing but what is cut out of them.
   const possible: readonly Pass[] = info.kind === 'image' ? ['carving'] : PASSES
   const [passes, setPasses] = useState<Pass[]>(info.kind === 'image' ? ['carving'] : [...USUAL_PASSES])
@@ -68,7 +74,8 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
           change are not fetched again.
         </p>
       )}
-      <Choices legend="Read" all={unread} labels={CATEGORY_LABELS} chosen={categories} change={setCategories} />
+      <Presets presets={presets} chosen={preset} choose={setPreset} />
+      {preset === 'chosen' && <Kinds unread={unread} chosen={picked} change={setPicked} />}
       <Choices legend="Look for" all={possible} labels={PASS_WORDS} chosen={passes} change={setPasses} />
       {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
@@ -95,41 +102,5 @@ function DownloadSize({ sourceId, categories }: { sourceId: number; categories: 
     <p className="w-full text-soft">
       To download: {plural(files, 'file')}, {formatBytes(bytes)}; what is here already is not fetched again.
     </p>
-  )
-}
-
-interface ChoicesProps<T extends string> {
-  legend: string
-  all: readonly T[]
-  labels: Record<T, string>
-  chosen: T[]
-  change: (chosen: T[]) => void
-}
-
-function Choices<T extends string>({ legend, all, labels, chosen, change }: ChoicesProps<T>) {
-  return (
-    <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-1">
-      <legend className="sr-only">{legend}</legend>
-      <span aria-hidden="true" className="text-soft">
-        {legend}
-      </span>
-      {all.map((id) => (
-        <label key={id} className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="accent-(--accent)"
-            checked={chosen.includes(id)}
-            onChange={(event) =>
-              change(
-                event.target.checked
-                  ? all.filter((one) => one === id || chosen.includes(one))
-                  : chosen.filter((one) => one !== id),
-              )
-            }
-          />
-          {labels[id]}
-        </label>
-      ))}
-    </fieldset>
   )
 }
