@@ -1,6 +1,7 @@
 import { keepPreviousData, type QueryKey, useQuery } from '@tanstack/react-query'
 import { ask, type Request } from '../api/client'
 import type { AnswerGiven, NamesOf } from '../api/contracts'
+import { useHydrated } from './useHydrated'
 
 interface Options<N extends NamesOf<'json'>> {
   /** Milliseconds after which it is asked again; absent: never by itself. */
@@ -39,5 +40,6 @@ export function useAsk<N extends NamesOf<'json'>>(
     ...(keep ? { placeholderData: keepPreviousData as never } : {}),
     ...(first === undefined ? {} : { initialData: first, staleTime: FRESH_MS }),
   })
-  return { answer: data ?? null, failed: error?.message ?? '', again: refetch }
+  const answer = useHydrated() ? data : first
+  return { answer: answer ?? null, failed: error?.message ?? '', again: refetch }
 }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { listen } from '../api/client'
 import type { JobProgress } from '../domain/progress'
 import type { Wire } from '../domain/wire'
+import { useHydrated } from './useHydrated'
 
 type Progress = Wire<JobProgress>
 
@@ -26,7 +27,7 @@ export function useJobProgress(jobId: number, first: Progress): Progress {
         })
       }),
   })
-  return filled(data, first)
+  return useHydrated() ? filled(data, first) : first
 }
 
 /** While something is counted anew, the count before stays. */
