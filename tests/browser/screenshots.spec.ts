@@ -12,6 +12,7 @@ test('pictures of the main views', async ({ page }) => {
     await page.screenshot({ path: join(shots, `${name}.png`) })
   }
   await open(page, '/')
+  await page.getByLabel('Search the jobs').fill('2026-0001-')
   await page.getByRole('link', { name: /^2026-0001-/ }).click()
   await settled(page)
   const job = page.url().replace(/\/answer$/, '')

@@ -54,6 +54,7 @@ export async function expectAccessible(page: Page): Promise<void> {
 /** The demo's first job, read to the end. */
 export async function firstJobRead(page: Page): Promise<string> {
   await open(page, '/')
+  await page.getByLabel('Search the jobs').fill('2026-0001-')
   await page.getByRole('link', { name: /^2026-0001-/ }).click()
   await page.waitForURL(/jobs\/\d+\/answer/)
   const job = page.url().replace(/\/answer$/, '')

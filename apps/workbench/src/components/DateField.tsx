@@ -12,14 +12,15 @@ interface Props {
   value: string | null
   change: (day: string | null) => void
   hint?: string
-  className?: string
+  /** Label and field on one line, in small. */
+  inline?: boolean
 }
 
 const ISO_DAY = /^\d{4}-\d\d-\d\d$/
 const isDay = (text: string) => ISO_DAY.test(text) && isValid(parseISO(text))
 
 /** A day, typed as ISO 8601 has it or picked from a calendar. What is no day is told, and is not passed on. */
-export function DateField({ label, value, change, hint, className = '' }: Props) {
+export function DateField({ label, value, change, hint, inline = false }: Props) {
   const [text, setText] = useState(value ?? '')
   const [seen, setSeen] = useState(value)
   const [open, setOpen] = useState(false)
@@ -38,14 +39,15 @@ export function DateField({ label, value, change, hint, className = '' }: Props)
     change(day)
   }
   return (
-    <div className={className}>
-      <label htmlFor={id} className="mb-1 block">
-        <span className="font-semibold">{label}</span> {hint && <span className="text-sm text-soft">{hint}</span>}
+    <div className={inline ? 'flex items-center gap-1' : ''}>
+      <label htmlFor={id} className={inline ? '' : 'mb-1 block'}>
+        <span className={inline ? '' : 'font-semibold'}>{label}</span>{' '}
+        {hint && <span className="text-sm text-soft">{hint}</span>}
       </label>
       <div className="flex gap-1">
         <input
           id={id}
-          className="field min-w-0"
+          className={inline ? 'field !w-28 !py-0 text-sm' : 'field min-w-0'}
           placeholder="YYYY-MM-DD"
           inputMode="numeric"
           autoComplete="off"
@@ -57,7 +59,7 @@ export function DateField({ label, value, change, hint, className = '' }: Props)
         />
         <Popover
           trigger={<CalendarDays size={16} aria-label={`Calendar: ${label}`} />}
-          triggerClass="button !px-2"
+          triggerClass={inline ? 'button !px-1 !py-0' : 'button !px-2'}
           label={label}
           open={open}
           setOpen={setOpen}

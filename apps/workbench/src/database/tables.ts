@@ -5,7 +5,7 @@ import type { ReturnKind } from '@lumbrin/core/device/returns'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { HandoverState } from '../domain/handover.js'
 import type { FindingId, HandoverId, JobId, ReadId, ReturnId, SightingId, SourceId } from '../domain/ids.js'
-import type { ReadState } from '../domain/source.js'
+import type { ReadState } from '../domain/read-states.js'
 
 /** JSON as it is stored. Read it with `parsed`, write it with `asJson`. */
 type JsonText = string

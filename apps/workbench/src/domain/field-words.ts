@@ -10,6 +10,7 @@ const LABELS: Record<string, string> = {
   bssid: 'Access point',
   burst: 'Series',
   contentId: 'Content id',
+  direction: 'Way',
   durationSeconds: 'Length',
   editedPath: 'Edited copy',
   fileBytes: 'Size of the file',
@@ -98,6 +99,7 @@ export function valueOfField(name: string, value: Json): string {
     return String(Math.round(value * 1e6) / 1e6)
   }
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (name === 'direction') return value === 'out' ? 'sent' : 'received'
   if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? `${formatTime(value)} UTC` : value
   if (value === null) return ''
   if (!Array.isArray(value)) return recordText(value)

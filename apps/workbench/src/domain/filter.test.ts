@@ -11,6 +11,7 @@ const USUAL = {
   fromDay: null,
   toDay: null,
   matching: false,
+  inTray: false,
   compared: null,
   order: 'newest',
 }

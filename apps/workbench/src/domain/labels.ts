@@ -6,6 +6,7 @@ import type { Pass } from '@lumbrin/core/categories/types'
 import type { Answer } from '@lumbrin/core/findings/answer'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 import type { CopyReason, SightingDetail } from './finding.js'
+import type { ReadState } from './read-states.js'
 
 /** Kinds of sources as they stand on screen. */
 export const SOURCE_KINDS: Record<SourceKind, string> = {
@@ -49,12 +50,28 @@ export const CATEGORY_LABELS = Object.fromEntries(DEFINITIONS.map(({ id, label }
   string
 >
 
+/** States of a read, as they stand behind the word "Read". */
+export const READ_STATE_WORDS: Record<ReadState, string> = {
+  queued: 'waiting for the reader',
+  running: 'running',
+  stopping: 'stopping after this batch',
+  stopped: 'stopped; what was found stays',
+  away: 'waits for its source',
+  done: 'done',
+  gaps: 'done, with gaps',
+  failed: 'failed; what was found stays',
+}
+
 /** What each pass of a read looks for. */
 export const PASS_WORDS: Record<Pass, string> = {
   live: 'what the source shows',
   residue: 'deleted rows in its databases',
   carving: 'files cut out of other files',
 }
+
+/** One category in one pass of a read, in words. */
+export const stepWords = ({ category, pass }: { category: CategoryId; pass: Pass }): string =>
+  pass === 'live' ? CATEGORY_LABELS[category] : `${CATEGORY_LABELS[category]} (${PASS_WORDS[pass]})`
 
 /** Groups of categories as they stand on screen. */
 export const GROUP_LABELS: Record<Group, string> = {

@@ -3,6 +3,7 @@ import { WARNING_CODES } from '@lumbrin/core/io/warnings'
 import { z } from 'zod'
 import { category, contentState, count, pass } from './core-values.js'
 import { jobId, readId, sourceId } from './ids.js'
+import { READ_STATES } from './read-states.js'
 import { time } from './time.js'
 
 const text = z.string().nullable()
@@ -43,15 +44,6 @@ export const source = z
     saidDevice: text,
   })
   .meta({ id: 'Source' })
-
-/**
- * Stored in reads.state: renaming a value needs a migration. `away`: it waits for its source to come back; `gaps`: it
- * ended, and some of what was listed could not be had.
- */
-export const READ_STATES = ['queued', 'running', 'stopping', 'stopped', 'away', 'done', 'gaps', 'failed'] as const
-export type ReadState = (typeof READ_STATES)[number]
-/** States of a read that has ended by itself. */
-export const ENDED: readonly ReadState[] = ['done', 'gaps', 'failed']
 
 /** What a step read and what it could not. */
 export const stepAccount = z

@@ -4,7 +4,8 @@ import type { FindingLine } from '../domain/finding'
 import type { Handover, HandoverState } from '../domain/handover'
 import type { JobLine } from '../domain/job-queue'
 import { JOB_STAGES } from '../domain/job-stages'
-import type { Read, ReadState, Source } from '../domain/source'
+import type { ReadState } from '../domain/read-states'
+import type { Read, Source } from '../domain/source'
 import type { Wire } from '../domain/wire'
 
 /* Made-up values in the shapes of the contracts, for the playground and its test. */

@@ -19,6 +19,7 @@ import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } fr
 import { asJson } from '../database/json.js'
 import { appendLog } from '../database/log.js'
 import { isRunning, keepFetching, updateSource, wasReadFrom } from '../database/sources.js'
+import { formatBytes, plural } from '../domain/format.js'
 import type { Read, Source } from '../domain/source.js'
 import { cloudCollector } from './cloud.js'
 import { deviceStamp, settleIfChanged } from './devices.js'
@@ -208,7 +209,7 @@ export class ReadableSource {
       this.db,
       this.read.jobId,
       'Fetched',
-      `${this.#files} files, ${this.#bytes} bytes, kept in ${this.source.path}. Nothing was written to where they come from.`,
+      `${plural(this.#files, 'file')}, ${formatBytes(this.#bytes)}, kept in ${this.source.path}. Nothing was written to where they come from.`,
     )
   }
 

@@ -44,15 +44,6 @@ export async function sayDeviceRole(db: Db, jobId: JobId, key: string, role: Dev
   await resettle(db, jobId)
 }
 
-/** Says that a step of the route was done by hand, or takes that back. */
-export async function sayStepDone(db: Db, jobId: JobId, rule: string, done: boolean): Promise<void> {
-  await requireOpenJob(db, jobId)
-  const said = await loadSaid(db, jobId)
-  const others = said.done.filter((one) => one !== rule)
-  await saveSaid(db, jobId, { done: done ? [...others, rule] : others })
-  await appendLog(db, jobId, done ? 'Step done by hand' : 'Step not done', rule)
-}
-
 /** What claims follow from, apart from what was read: the device of each source, and which is that of the brief. */
 export async function deviceStamp(db: Db, jobId: JobId): Promise<string> {
   const { keys, brief } = await jobDevices(db, jobId)

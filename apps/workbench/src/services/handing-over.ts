@@ -12,6 +12,7 @@ import { countFacets } from '../database/queries.js'
 import { listReads, listSources } from '../database/sources.js'
 import { trayItems } from '../database/tray.js'
 import { briefSentence } from '../domain/brief-words.js'
+import { formatBytes, plural } from '../domain/format.js'
 import type { Handover } from '../domain/handover.js'
 import type { HandoverId, JobId } from '../domain/ids.js'
 import type { Job } from '../domain/job.js'
@@ -116,7 +117,7 @@ async function finish(db: Db, handover: Handover, summary: PackageSummary): Prom
     db,
     handover.jobId,
     'Handover done',
-    `${summary.items} items, ${summary.files} files, ${summary.bytes} bytes in ${summary.path}, read back from the disk${summary.missed > 0 ? `; the content of ${summary.missed} items could not be written` : ''}`,
+    `${plural(summary.items, 'item')}, ${plural(summary.files, 'file')}, ${formatBytes(summary.bytes)} in ${summary.path}, read back from the disk${summary.missed > 0 ? `; the content of ${summary.missed} items could not be written` : ''}`,
   )
 }
 

@@ -2,6 +2,7 @@ import type { Db } from '../database/connection.js'
 import * as rows from '../database/jobs.js'
 import { appendLog } from '../database/log.js'
 import type { Brief } from '../domain/brief.js'
+import { briefSentence } from '../domain/brief-words.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId } from '../domain/ids.js'
 import type { Job } from '../domain/job.js'
@@ -58,6 +59,6 @@ export async function changeBrief(db: Db, id: JobId, brief: Brief, version?: str
   const isMeant = (there: Brief) => version === undefined || versionOf(there) === version
   if (!(await rows.updateBrief(db, id, brief, isMeant)))
     throw new AppError('conflict', 'Somebody else saved this brief since you opened it. Nothing was changed.')
-  await appendLog(db, id, 'Brief changed', brief.categories.join(', ') || 'no categories named')
+  await appendLog(db, id, 'Brief changed', briefSentence(brief))
   await settle(db, id)
 }

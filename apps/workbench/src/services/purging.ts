@@ -7,6 +7,7 @@ import { appendLog, logHead } from '../database/log.js'
 import { beginPurge, countRows, endPurge, purgeRows, unfinishedPurges } from '../database/purge.js'
 import { listReads, listSources } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
+import { formatBytes } from '../domain/format.js'
 import type { JobId } from '../domain/ids.js'
 import type { Kept } from '../domain/job.js'
 import { forget } from './cached.js'
@@ -85,7 +86,7 @@ async function finishPurge(db: Db, jobId: JobId): Promise<void> {
     db,
     jobId,
     'Purged',
-    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files of ${bytes} bytes. Words of the brief and of the log went with them; the log's seal before it was ${log.hash}, after ${log.entries} entries.${gone ? '' : ' The database is not Lumbrin’s own: what its log held is overwritten by later work.'}`,
+    `${kept.rows.findings ?? 0} findings with ${kept.rows.sightings ?? 0} sightings of ${kept.rows.sources ?? 0} sources, and ${files} files, ${formatBytes(bytes)}. Words of the brief and of the log went with them; the log's seal before it was ${log.hash}, after ${log.entries} entries.${gone ? '' : ' The database is not Lumbrin’s own: what its log held is overwritten by later work.'}`,
   )
   await endPurge(db, jobId)
 }

@@ -8,7 +8,9 @@ import { appendLog } from '../database/log.js'
 import { dateStep, findRead, findSource, finishStep, isRunning, keepWarnings, moveRead } from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
 import { AppError } from '../domain/errors.js'
+import { formatCount } from '../domain/format.js'
 import type { ReadId } from '../domain/ids.js'
+import { stepWords } from '../domain/labels.js'
 import type { Read, Source, StepRow } from '../domain/source.js'
 import { closeAccounts } from './accounts.js'
 import { ReadableSource } from './collecting.js'
@@ -89,7 +91,7 @@ async function logEnd(db: Db, read: Read, closed: boolean): Promise<void> {
     db,
     read.jobId,
     closed ? 'Read done' : 'Read done with gaps',
-    read.steps.map((step) => `${step.category} (${step.pass}): ${step.done}`).join(', '),
+    read.steps.map((step) => `${stepWords(step)}: ${formatCount(step.done)}`).join(', '),
   )
 }
 

@@ -12,7 +12,9 @@ import { jobDevices } from '../database/states.js'
 import { trayItems } from '../database/tray.js'
 import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../domain/bay.js'
 import { AppError } from '../domain/errors.js'
+import { plural } from '../domain/format.js'
 import type { JobId, ReturnId } from '../domain/ids.js'
+import { CATEGORY_LABELS } from '../domain/labels.js'
 import { bayNow, requireDevice, requireReadable } from './bay.js'
 
 interface Returnable {
@@ -94,7 +96,7 @@ export async function returnTray(db: Db, jobId: JobId, udid: string, confirmed: 
         db,
         jobId,
         'Returned to device',
-        `${name ?? udid}: ${ids.length} ${kind}; ${before} before, ${after} after`,
+        `${name ?? udid}: ${CATEGORY_LABELS[kind]}: ${plural(ids.length, 'item')}; ${before} before, ${after} after`,
       )
       count += ids.length
     }
@@ -112,8 +114,8 @@ export async function undoReturn(db: Db, jobId: JobId, id: ReturnId): Promise<vo
   await appendLog(
     db,
     jobId,
-    'Return taken back',
-    `${row.deviceName}: ${row.ids.length} ${row.kind}; ${before} before, ${after} after`,
+    'Return undone',
+    `${row.deviceName}: ${CATEGORY_LABELS[row.kind]}: ${plural(row.ids.length, 'item')}; ${before} before, ${after} after`,
   )
 }
 

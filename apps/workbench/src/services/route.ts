@@ -8,15 +8,17 @@ import { routeOf } from '@lumbrin/core/findings/route'
 import type { KnownPlaces, MatchingCounts, RouteSource } from '@lumbrin/core/findings/route-facts'
 import { missed, named } from '@lumbrin/core/findings/route-step'
 import type { Db } from '../database/connection.js'
+import { appendLog } from '../database/log.js'
 import { countMatching } from '../database/queries.js'
 import { listReads } from '../database/sources.js'
-import { type JobDevices, jobDevices, loadSaid } from '../database/states.js'
+import { type JobDevices, jobDevices, loadSaid, saveSaid } from '../database/states.js'
 import { type Brief, lossOf } from '../domain/brief.js'
 import type { JobId } from '../domain/ids.js'
 import { CATEGORY_LABELS, sourceName } from '../domain/labels.js'
+import { ENDED } from '../domain/read-states.js'
 import type { JobRoute } from '../domain/route.js'
-import { ENDED, type Read, type Source } from '../domain/source.js'
-import { requireJob } from './jobs.js'
+import type { Read, Source } from '../domain/source.js'
+import { requireJob, requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { knownPlaces } from './known-places.js'
 
@@ -71,6 +73,16 @@ export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<Job
     matching,
     newestSourceId: newest?.id ?? null,
   }
+}
+
+/** Says that a step of the route was done by hand, or takes that back. @throws AppError */
+export async function sayStepDone(db: Db, jobId: JobId, rule: string, done: boolean): Promise<void> {
+  await requireOpenJob(db, jobId)
+  const step = (await jobRoute(db, jobId)).steps.find((one) => one.rule === rule)
+  const said = await loadSaid(db, jobId)
+  const others = said.done.filter((one) => one !== rule)
+  await saveSaid(db, jobId, { done: done ? [...others, rule] : others })
+  await appendLog(db, jobId, done ? 'Step done by hand' : 'Step not done', step?.do ?? rule)
 }
 
 /** What keeps "not found so far" from being "not found" (docs/truth.md, rule 14). */

@@ -24,7 +24,9 @@ import {
 } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId, ReadId, SourceId } from '../domain/ids.js'
-import { ENDED, type Read, type Source } from '../domain/source.js'
+import { stepWords } from '../domain/labels.js'
+import { ENDED } from '../domain/read-states.js'
+import type { Read, Source } from '../domain/source.js'
 import { requireReadable } from './bay.js'
 import { deviceStamp, settleIfChanged } from './devices.js'
 import { fetchedFolder } from './job-folder.js'
@@ -160,7 +162,7 @@ export async function startRead(
     db,
     source.jobId,
     again ? 'Read again' : 'Read started',
-    `${source.info.deviceName ?? source.path}: ${steps.map((step) => `${step.category} (${step.pass})`).join(', ')}`,
+    `${source.info.deviceName ?? source.path}: ${steps.map(stepWords).join(', ')}`,
   )
   return id
 }

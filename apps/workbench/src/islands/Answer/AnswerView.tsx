@@ -121,9 +121,9 @@ function Answer({
               <ReadingNow key={read.id} read={read} source={sources.find(({ id }) => id === read.sourceId)} />
             ))}
             <Failure className="mt-2">{failed}</Failure>
-            {leadsFirst && <NextStep {...way} />}
+            {leadsFirst && <NextStep {...way} strong />}
             <Strongest jobId={jobId} {...shown} />
-            {!leadsFirst && <NextStep {...way} />}
+            {!leadsFirst && <NextStep {...way} strong={false} />}
             <LookedThrough answer={now.route.answer} />
           </>
         )}

@@ -24,8 +24,8 @@ const leads = ({ action }: RouteStep) => action.kind !== 'by-hand' && action.kin
 
 const leadOf = ({ steps }: JobRoute) => steps.find(leads)
 
-/** The step that leads on, with its action. */
-export function NextStep({ route, ...shared }: Props) {
+/** The step that leads on, with its action. `strong`: nothing on the page matters more. */
+export function NextStep({ route, strong, ...shared }: Props & { strong: boolean }) {
   const next = leadOf(route)
   if (!next) return null
   return (
@@ -41,6 +41,7 @@ export function NextStep({ route, ...shared }: Props) {
         action={next.action}
         newestSourceId={route.newestSourceId}
         main
+        strong={strong}
         {...shared}
       />
     </section>

@@ -20,14 +20,16 @@ interface Props {
   newestSourceId: number | null
   /** It is the step that leads on. */
   main?: boolean
+  /** Nothing on the page matters more. */
+  strong?: boolean
 }
 
 /** What carries a step of the route out: at one click, in its place, or by leading to where it is done. */
-export function StepAction({ jobId, rule, action, wanted, loss, newestSourceId, main = false }: Props) {
+export function StepAction({ jobId, rule, action, wanted, loss, newestSourceId, main = false, strong = false }: Props) {
   const { act, failed, busy } = useAct()
   const [open, setOpen] = useState(false)
   const path = { job: jobId }
-  const style = `button mt-1.5 ${main ? 'button-main' : ''}`
+  const style = `button mt-1.5 ${strong ? 'button-main' : ''}`
   const read = useCallback(
     (source: number) =>
       ask('POST /api/sources/{source}/reads', { path: { source }, body: { categories: [...wanted] } }),

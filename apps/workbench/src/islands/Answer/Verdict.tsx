@@ -33,7 +33,9 @@ export function Verdict({ jobId, answer, begun, reading, inTray, edit }: Props) 
       <h2 className="text-xl">{head}</h2>
       <p className="mt-1 max-w-2xl">{why}</p>
       <p className="mt-3 flex flex-wrap items-center gap-3">
-        {left > 0 && <PutInTray jobId={jobId} kind={kind} count={left} reading={reading} />}
+        {left > 0 && (
+          <PutInTray jobId={jobId} kind={kind} count={left} reading={reading} others={left < sum(shown, 'count')} />
+        )}
         {inTray > 0 && <HandOver jobId={jobId} count={inTray} main={left === 0} />}
         <button type="button" className="button" onClick={edit}>
           Change the brief
@@ -58,13 +60,16 @@ interface PutProps {
   kind: MatchKind
   count: number
   reading: boolean
+  /** Some lie in the tray already. */
+  others: boolean
 }
 
-function PutInTray({ jobId, kind, count, reading }: PutProps) {
+function PutInTray({ jobId, kind, count, reading, others }: PutProps) {
   const { act, failed, busy } = useAct()
   const put = () => act(() => ask('POST /api/jobs/{job}/tray', { path: { job: jobId }, body: { addMatches: kind } }))
   useHotkeys('m', put, { enabled: !busy })
-  const all = count === 1 ? 'Put the match in the tray' : `Put all ${plural(count, 'match', 'matches')} in the tray`
+  const matches = plural(count, 'match', 'matches')
+  const what = others ? `the other ${matches}` : count === 1 ? 'the match' : `all ${matches}`
   return (
     <>
       <button
@@ -75,7 +80,7 @@ function PutInTray({ jobId, kind, count, reading }: PutProps) {
         title="M"
         aria-keyshortcuts="m"
       >
-        {reading ? `Put the ${plural(count, 'match', 'matches')} found so far in the tray` : all}
+        {reading ? `Put the ${matches} found so far in the tray` : `Put ${what} in the tray`}
       </button>
       <Failure>{failed}</Failure>
     </>

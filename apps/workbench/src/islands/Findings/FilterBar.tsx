@@ -35,7 +35,7 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
   return (
     <div className="shrink-0 border-b border-rule">
       <CategoryBar facets={facets} current={query.category} pick={(category) => change(placeOf(category))} />
-      <div className="flex flex-wrap items-center gap-2 px-5 py-2">
+      <div className="flex flex-wrap items-center gap-2 px-5 py-1.5">
         <fieldset className="flex">
           <legend className="sr-only">Lost or all</legend>
           <Segment label="Lost" pressed={lostOnly} press={() => change({ standings: [...LOST_STANDINGS] })} />

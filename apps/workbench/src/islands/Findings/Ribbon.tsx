@@ -3,6 +3,7 @@ import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
 import { brushX, max, scaleSqrt, select, stack } from 'd3'
 import { formatISO, addDays as later, parseISO } from 'date-fns'
 import { useEffect, useMemo, useRef } from 'react'
+import { DateField } from '../../components/DateField'
 import type { TimeBin } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import { formatCount } from '../../domain/format'
@@ -48,7 +49,7 @@ export function Ribbon({ jobId, query, change }: Props) {
   const first = bins[0]?.from
   const last = bins.at(-1)?.from
   return (
-    <div className="border-b border-rule px-5 pt-2 pb-1">
+    <div className="border-b border-rule px-5 pt-1.5 pb-0.5">
       <div
         className={bins.length > 1 ? 'relative' : 'hidden'}
         title="Draw over a stretch of time to see only its findings"
@@ -56,7 +57,7 @@ export function Ribbon({ jobId, query, change }: Props) {
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
-          className="block h-12 w-full"
+          className="block h-8 w-full"
           role="img"
           aria-label={`Findings from ${first ?? 'no date'} to ${last ?? 'no date'}`}
         >
@@ -82,11 +83,11 @@ export function Ribbon({ jobId, query, change }: Props) {
         </svg>
         <Brush bins={bins} days={days} query={query} change={change} />
       </div>
-      <div className="mt-1 flex items-center gap-3 text-sm text-soft">
+      <div className="mt-0.5 flex items-center gap-3 text-sm text-soft">
         <span>{first}</span>
         <span className="mx-auto flex items-center gap-2">
-          <Day label="From" value={query.fromDay} change={(fromDay) => change({ fromDay })} />
-          <Day label="To" value={query.toDay} change={(toDay) => change({ toDay })} />
+          <DateField inline label="From" value={query.fromDay} change={(fromDay) => change({ fromDay })} />
+          <DateField inline label="To" value={query.toDay} change={(toDay) => change({ toDay })} />
           {(query.fromDay || query.toDay) && (
             <button
               type="button"
@@ -101,20 +102,6 @@ export function Ribbon({ jobId, query, change }: Props) {
         <span>{last && addDays(last, days - 1)}</span>
       </div>
     </div>
-  )
-}
-
-function Day({ label, value, change }: { label: string; value: string | null; change: (day: string | null) => void }) {
-  return (
-    <label className="flex items-center gap-1">
-      {label}
-      <input
-        type="date"
-        className="field !w-36 !py-0 text-sm"
-        value={value ?? ''}
-        onChange={(event) => change(event.target.value || null)}
-      />
-    </label>
   )
 }
 
@@ -154,5 +141,5 @@ function Brush({ bins, days, query, change }: { bins: TimeBin[]; days: number } 
       if (to > from) brush.move(group, [from, to])
     }
   }, [bins, days, first, query.fromDay, query.toDay])
-  return <svg ref={box} className="absolute inset-0 h-12 w-full" aria-hidden="true" />
+  return <svg ref={box} className="absolute inset-0 h-8 w-full" aria-hidden="true" />
 }

@@ -63,7 +63,7 @@ function Tabs({
     { id: 'log', label: 'Log', count: null },
   ]
   return (
-    <nav aria-label="Job" className="mt-2 flex gap-6">
+    <nav aria-label="Job" className="mt-1 flex gap-6">
       {tabs.map((tab) => (
         <a
           key={tab.id}

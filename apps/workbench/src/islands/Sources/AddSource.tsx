@@ -12,16 +12,18 @@ import { type Found, useBackupSearch } from './useBackupSearch'
 interface Props {
   jobId: number
   loss: Loss
+  /** The unique id of the device that the brief is about; null: no source says it. */
+  device: string | null
   /** Folders that are sources of this job already. */
   known: string[]
 }
 
 /** What is on this computer already, the one that fits the loss marked; then all other ways to a source. */
-export function AddSource({ jobId, loss, known }: Props) {
+export function AddSource({ jobId, loss, known, device }: Props) {
   const searched = useBackupSearch()
   const { act, failed, busy } = useAct()
   const found = searched.found.filter((backup) => !known.includes(backup.path))
-  const fits = fitting(found, loss)
+  const fits = fitting(found, loss, device)
   const add = (paths: string[]) =>
     act(async () => {
       for (const folder of paths) await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder } })
@@ -38,6 +40,9 @@ export function AddSource({ jobId, loss, known }: Props) {
       </div>
       <Failure>{failed || searched.failed}</Failure>
       <SearchState {...searched} />
+      {found.length === 0 && searched.found.length > 0 && (
+        <p className="text-soft">All that was found is in this job.</p>
+      )}
       <ul className="divide-y divide-rule">
         {found.map((backup) => (
           <FoundItem
@@ -64,10 +69,13 @@ export function AddSource({ jobId, loss, known }: Props) {
 }
 
 /** Of several backups the one that may hold what was lost whole: the newest from before the loss. */
-function fitting(found: readonly Found[], { from, to }: Loss): Found | undefined {
+function fitting(found: readonly Found[], { from, to }: Loss, device: string | null): Found | undefined {
   const day = from ?? to
-  if (!day || found.length < 2) return undefined
-  const before = found.filter(({ takenAt }) => takenAt !== null && takenAt.slice(0, 10) <= day)
+  if (!day) return undefined
+  const before = found.filter(
+    ({ takenAt, uniqueId }) =>
+      takenAt !== null && takenAt.slice(0, 10) <= day && (device === null || uniqueId === device),
+  )
   return before.sort((a, b) => (b.takenAt ?? '').localeCompare(a.takenAt ?? ''))[0]
 }
 

@@ -3,20 +3,9 @@ import { useEffect, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../domain/format'
-import { CATEGORY_LABELS, PASS_WORDS } from '../../domain/labels'
-import type { Read, ReadState } from '../../domain/source'
+import { CATEGORY_LABELS, PASS_WORDS, READ_STATE_WORDS } from '../../domain/labels'
+import type { Read } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
-
-const STATE_WORDS: Record<ReadState, string> = {
-  queued: 'waiting for the reader',
-  running: 'running',
-  stopping: 'stopping after this batch',
-  stopped: 'stopped; what was found stays',
-  away: 'waits for its source',
-  done: 'done',
-  gaps: 'done, with gaps',
-  failed: 'failed; what was found stays',
-}
 
 /** A read, step by step, with the ways to stop it and to let it go on. */
 export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> }) {
@@ -33,7 +22,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> 
   return (
     <section aria-label={`Read ${read.id}`} className="border-l-2 border-rule pl-4">
       <div className="flex items-center gap-3">
-        <strong data-read-state={read.state}>{`Read ${STATE_WORDS[read.state]}`}</strong>
+        <strong data-read-state={read.state}>{`Read ${READ_STATE_WORDS[read.state]}`}</strong>
         <span className="text-soft">
           {plural(items, 'item')} <Speed read={read} items={items} /> · started{' '}
           {formatTime(read.startedAt ?? read.queuedAt)}

@@ -1,12 +1,15 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
+import ChevronDown from 'lucide-react/icons/chevron-down'
+import ChevronRight from 'lucide-react/icons/chevron-right'
 import { useCallback, useState } from 'react'
 import { ask } from '../../api/client'
 import { useAct } from '../../components/useAct'
 import { formatBytes, formatTime, plural } from '../../domain/format'
-import { SOURCE_KINDS } from '../../domain/labels'
+import { READ_STATE_WORDS, SOURCE_KINDS } from '../../domain/labels'
 import { type Loss, stance } from '../../domain/loss'
+import { ENDED } from '../../domain/read-states'
 import type { Read, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 import { ROLE_WORDS } from './Devices'
@@ -25,35 +28,71 @@ interface Props {
   devices: readonly JobDevice[]
 }
 
-/** One source: what it is, what was read of it, what can be read next. */
-export function SourceCard({ jobId, source, wanted, loss, reads, device, devices }: Props) {
+/** One source: what it is, what was read of it, what can be read next; in a row, opened for all of that. */
+export function SourceCard({ open: first, ...props }: Props & { open: boolean }) {
+  const { source, loss, reads } = props
+  const [open, setOpen] = useState(first)
   const { info } = source
-  const [locked, setLocked] = useState(info.encrypted)
-  const opened = useCallback(() => setLocked(false), [])
-  const open = reads.some((read) => !['done', 'gaps', 'failed'].includes(read.state))
-  const finished = reads.flatMap((read) =>
-    read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`),
-  )
+  const Chevron = open ? ChevronDown : ChevronRight
   return (
     <article
       id={`source-${source.id}`}
-      className="border-b border-rule pb-6"
+      className={`border-b border-rule ${open ? 'pb-6' : 'pb-1'}`}
       aria-label={info.deviceName ?? source.path}
     >
       <div className="flex items-baseline gap-3">
-        <h2 className="text-lg">{info.deviceName ?? 'Unnamed device'}</h2>
-        <span className="text-soft">
+        <h2 className="text-lg">
+          <button
+            type="button"
+            className="flex items-center gap-1 text-left"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+          >
+            <Chevron size={16} aria-hidden="true" className="shrink-0 text-soft" />
+            {info.deviceName ?? 'Unnamed device'}
+          </button>
+        </h2>
+        <span className="whitespace-nowrap text-soft">
           {SOURCE_KINDS[info.kind]}
           {info.layout === 'legacy' ? ', old layout' : ''}
         </span>
-        {device && <DeviceChoice source={source} device={device} devices={devices} />}
+        {!open && (
+          <span className="min-w-0 truncate">
+            {formatTime(source.takenAt)}
+            {stance(source.takenAt, loss)} · <span className="text-soft">{standOf(reads)}</span>
+          </span>
+        )}
+        {open && props.device && <DeviceChoice source={source} device={props.device} devices={props.devices} />}
         <a
-          className="ml-auto text-accent underline underline-offset-2"
-          href={`/jobs/${jobId}/contents?source=${source.id}`}
+          className="ml-auto whitespace-nowrap text-accent underline underline-offset-2"
+          href={`/jobs/${source.jobId}/contents?source=${source.id}`}
         >
           Browse its files
         </a>
       </div>
+      {open && <Opened {...props} />}
+    </article>
+  )
+}
+
+/** How far a source was read, in a word. */
+function standOf(reads: Wire<Read>[]): string {
+  if (reads.length === 0) return 'not read yet'
+  const at = reads.find(({ state }) => !ENDED.includes(state))
+  if (at) return READ_STATE_WORDS[at.state]
+  return reads.some(({ state }) => state === 'gaps') ? 'read, with gaps' : 'read'
+}
+
+function Opened({ jobId, source, wanted, loss, reads }: Props) {
+  const { info } = source
+  const [locked, setLocked] = useState(info.encrypted)
+  const opened = useCallback(() => setLocked(false), [])
+  const busy = reads.some((read) => !ENDED.includes(read.state))
+  const finished = reads.flatMap((read) =>
+    read.steps.filter((step) => step.finished).map((step) => `${step.category}/${step.pass}`),
+  )
+  return (
+    <>
       <dl className="mt-2 grid grid-cols-4 gap-x-6 gap-y-2">
         <Fact name="State of" value={`${formatTime(source.takenAt)}${stance(source.takenAt, loss)}`} />
         <Fact name="Model" value={modelName(info.productType) ?? 'unknown'} />
@@ -66,10 +105,10 @@ export function SourceCard({ jobId, source, wanted, loss, reads, device, devices
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
-        {!open && <ReadAccount source={source} reads={reads} />}
-        {!open && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
+        {!busy && <ReadAccount source={source} reads={reads} />}
+        {!busy && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
       </div>
-    </article>
+    </>
   )
 }
 

@@ -31,6 +31,9 @@ export function SourcesView(props: Props) {
   )
 }
 
+// More of them stand in rows, so that all are seen at once.
+const MOST_OPEN = 5
+
 function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Props) {
   const { sources, devices, windows } = useSources(jobId, withPage)
   const progress = useJobProgress(jobId, first)
@@ -40,7 +43,10 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
     setChosen((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now.slice(-1), id]))
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden">
-      <section aria-label="Sources of this job" className="space-y-6 overflow-auto p-5">
+      <section
+        aria-label="Sources of this job"
+        className={`${sources.length > MOST_OPEN ? 'space-y-1' : 'space-y-6'} overflow-auto p-5`}
+      >
         {sources.length === 0 && (
           <p className="text-soft">
             This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
@@ -54,6 +60,7 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
         {sources.map((source) => (
           <SourceCard
             key={source.id}
+            open={sources.length <= MOST_OPEN}
             source={source}
             wanted={wanted}
             loss={loss}
@@ -65,7 +72,12 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
         ))}
       </section>
       <aside aria-label="Add a source" className="overflow-auto border-l border-rule p-5">
-        <AddSource jobId={jobId} loss={loss} known={sources.map((source) => source.path)} />
+        <AddSource
+          jobId={jobId}
+          loss={loss}
+          known={sources.map((source) => source.path)}
+          device={sources.find(({ id }) => devices[0]?.sourceIds.includes(id))?.info.uniqueId ?? null}
+        />
       </aside>
     </div>
   )
