@@ -1,3 +1,4 @@
+import { DAY_MS } from './bin-days.js'
 import type { KnownBackup, KnownSnapshot, RouteFacts } from './route-facts.js'
 import {
   binDaysLeft,
@@ -15,11 +16,16 @@ import {
 /** The device was read as it is now, so that its bins were looked into. */
 const deviceWasRead = ({ sources }: RouteFacts) =>
   sources.some(({ kind, ofBriefDevice, read }) => kind === 'device' && ofBriefDevice && read)
-/** Of the backups that were not added, those of the job's devices: first those made before the loss. */
+/** An older backup is of another time of the device, or of another device: nothing that was lost lately is in it. */
+const LONG_BEFORE_MS = 365 * DAY_MS
+const isFromBefore = (facts: RouteFacts, one: KnownBackup | KnownSnapshot) =>
+  isBeforeLoss(facts, one) && (one.takenAt ?? 0) > (firstLoss(facts) ?? 0) - LONG_BEFORE_MS
+
+/** Of the backups that were not added, those of the job's devices: first those made in the year before the loss. */
 function candidates<Backup extends KnownBackup | KnownSnapshot>(facts: RouteFacts, known: readonly Backup[]): Backup[] {
   // Where the job has no source yet, any of them may be the owner's.
   const mine = known.filter(({ ofJobDevice }) => ofJobDevice || facts.sources.length === 0).sort(newestFirst)
-  const before = mine.filter((one) => isBeforeLoss(facts, one))
+  const before = mine.filter((one) => isFromBefore(facts, one))
   return [...before, ...mine.filter((one) => !before.includes(one))].slice(0, MOST_PLACES)
 }
 const MOST_PLACES = 3
@@ -33,10 +39,10 @@ export const PLACE_RULES: readonly Rule[] = [
         step({
           do: `Add the backup ${named(one)} from this computer.`,
           why:
-            firstLoss(facts) !== null && isBeforeLoss(facts, one)
+            firstLoss(facts) !== null && isFromBefore(facts, one)
               ? 'It is from before the loss, and lies on this computer.'
               : 'It lies on this computer, and was not added yet.',
-          likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
+          likelihood: isFromBefore(facts, one) ? 'likely' : 'possible',
           cost: one.encrypted ? 'a minute; it is locked with a password' : 'a minute; nothing is changed',
           action: { kind: 'add-backup', path: one.path, locked: one.encrypted },
         }),
@@ -62,7 +68,7 @@ export const PLACE_RULES: readonly Rule[] = [
         step({
           do: `Add the cloud backup ${named(one)}.`,
           why: 'The account that is signed in has it.',
-          likelihood: isBeforeLoss(facts, one) ? 'likely' : 'possible',
+          likelihood: isFromBefore(facts, one) ? 'likely' : 'possible',
           cost: 'minutes; it is downloaded as far as it is read',
           action: { kind: 'add-snapshot', id: one.id },
         }),

@@ -195,3 +195,17 @@ describe('the route', () => {
     ])
   })
 })
+
+it('offers backups of the year before the loss first, and those of long ago last', () => {
+  const places = [
+    { ...backup, path: '/of-2015', takenAt: day('2015-08-30') },
+    { ...backup, path: '/after', takenAt: day('2026-11-18') },
+    { ...backup, path: '/before', takenAt: day('2026-10-20') },
+  ]
+  const steps = routeOf({ ...FACTS, backups: places }).filter(({ rule }) => rule === 'known-backup')
+  expect(steps.map(({ action, likelihood }) => [action.kind === 'add-backup' && action.path, likelihood])).toEqual([
+    ['/before', 'likely'],
+    ['/after', 'possible'],
+    ['/of-2015', 'possible'],
+  ])
+})

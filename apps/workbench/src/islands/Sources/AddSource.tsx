@@ -1,4 +1,5 @@
 import { modelName } from '@lumbrin/core/backup/models'
+import { formatISO, parseISO, subYears } from 'date-fns'
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
@@ -72,9 +73,11 @@ export function AddSource({ jobId, loss, known, device }: Props) {
 function fitting(found: readonly Found[], { from, to }: Loss, device: string | null): Found | undefined {
   const day = from ?? to
   if (!day) return undefined
+  // One of long ago is of another time of the device, or of another device.
+  const since = formatISO(subYears(parseISO(day), 1), { representation: 'date' })
   const before = found.filter(
     ({ takenAt, uniqueId }) =>
-      takenAt !== null && takenAt.slice(0, 10) <= day && (device === null || uniqueId === device),
+      takenAt !== null && takenAt.slice(0, 10) <= day && takenAt >= since && (device === null || uniqueId === device),
   )
   return before.sort((a, b) => (b.takenAt ?? '').localeCompare(a.takenAt ?? ''))[0]
 }
