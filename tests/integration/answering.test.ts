@@ -5,6 +5,7 @@ import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findJob } from '../../apps/workbench/src/database/jobs.js'
 import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
 import { allOf, listConversations } from '../../apps/workbench/src/database/queries.js'
+import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
 import { lostWith } from '../../apps/workbench/src/domain/findings-query.js'
 import type { ReadId } from '../../apps/workbench/src/domain/ids.js'
@@ -12,7 +13,7 @@ import type { Job } from '../../apps/workbench/src/domain/job.js'
 import { jobAnswer, openingView } from '../../apps/workbench/src/services/answer.js'
 import { changeBrief, jobQueue } from '../../apps/workbench/src/services/jobs.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
-import { startRead } from '../../apps/workbench/src/services/sources.js'
+import { resumeRead, startRead } from '../../apps/workbench/src/services/sources.js'
 import { changeTray } from '../../apps/workbench/src/services/tray.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { type Workbench, workbenchWith } from './workbench.js'
@@ -93,5 +94,23 @@ describe('messages whose conversation is lost', () => {
       expect(page.length).toBe(Math.min(200, line.total))
       expect(page.every(({ title, conversation }) => title === line.title && conversation === '')).toBe(true)
     }
+  })
+})
+
+describe('a read that is to stop when enough is there', () => {
+  it('stops by itself, says why, and goes on to the end when it is asked to', async () => {
+    const { db, jobId, sourceId } = await workbenchWith(inject('databaseUrl'), folder)
+    await changeBrief(db, jobId, briefSchema.parse({ owner: 'Odile Varga', categories: ['messages'] }))
+    const id = await startRead(db, sourceId, { categories: ['messages'], passes: ['live', 'residue'], enough: 5 })
+    const run = async () => {
+      await claimWork(db, 'reads', 'test:1')
+      await runRead(db, id, new AbortController().signal)
+      return findRead(db, id)
+    }
+    expect(await run()).toMatchObject({ state: 'stopped', enough: 5 })
+    const [last] = await db('log').where({ job_id: jobId, action: 'Read stopped' }).orderBy('id', 'desc')
+    expect(last?.detail).toMatch(/matches are there: enough/)
+    await resumeRead(db, id)
+    expect((await run())?.state).toMatch(/done|gaps/)
   })
 })

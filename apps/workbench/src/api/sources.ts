@@ -38,11 +38,12 @@ export const sourceContracts = {
     answer: nothing,
   },
   'POST /api/sources/{source}/reads': {
-    summary: 'Queues a read; `again`: what was read before is read anew',
+    summary: 'Queues a read; `again`: what was read before is read anew; `enough`: of how many matches on it stops',
     body: z.object({
       categories: z.array(category).default([]),
       passes: z.array(pass).default([]),
       again: z.boolean().default(false),
+      enough: z.number().int().min(1).max(1_000_000).nullable().default(null),
     }),
     answer: queuedRead,
   },

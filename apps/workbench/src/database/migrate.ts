@@ -13,6 +13,7 @@ import * as claims from './migrations/2026-11-30-claims.js'
 import * as indicesByDate from './migrations/2026-11-30-indices-by-date.js'
 import * as logChain from './migrations/2026-11-30-log-chain.js'
 import * as ownPlaces from './migrations/2026-11-30-own-places.js'
+import * as enough from './migrations/2026-12-01-enough.js'
 
 // Names are stored in the database; they keep their order and never change.
 const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
@@ -29,6 +30,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-30-claims', migration: claims },
   { name: '2026-11-30-indices-by-date', migration: indicesByDate },
   { name: '2026-11-30-own-places', migration: ownPlaces },
+  { name: '2026-12-01-enough', migration: enough },
   { name: '2026-11-30-log-chain', migration: logChain },
 ]
 

@@ -87,7 +87,7 @@ export async function insertRead(
   db: Db,
   source: Source,
   steps: readonly ReadStep[],
-  mode: Read['mode'] = 'read',
+  { mode = 'read', enough = null }: Partial<Pick<Read, 'mode' | 'enough'>> = {},
 ): Promise<ReadId> {
   return transact(db, async (trx) => {
     const [inserted] = await trx('reads').insert({
@@ -95,6 +95,7 @@ export async function insertRead(
       source_id: source.id,
       state: 'queued',
       mode,
+      enough,
       operator: actingNow(),
       queued_at: new Date(),
       warnings: '[]',
@@ -132,6 +133,7 @@ async function withSteps(db: Db, raws: readonly ReadsTable[]): Promise<Read[]> {
     sourceId: raw.source_id,
     state: raw.state,
     mode: raw.mode,
+    enough: raw.enough,
     waitsFor: raw.waits_for,
     queuedAt: raw.queued_at,
     startedAt: raw.started_at,
@@ -164,7 +166,7 @@ export async function moveRead(
   id: ReadId,
   from: readonly ReadState[],
   to: ReadState,
-  more: { error?: string | null; waits_for?: string } = {},
+  more: { error?: string | null; waits_for?: string; enough?: null } = {},
 ): Promise<boolean> {
   const ended = ['stopped', 'done', 'gaps', 'failed'].includes(to)
   const changed = await db('reads')

@@ -80,6 +80,7 @@ export interface ReadsTable extends Claimable {
   source_id: SourceId
   state: ReadState
   mode: 'read' | 'again'
+  enough: number | null
   waits_for: string | null
   queued_at: Date
   started_at: Date | null

@@ -90,6 +90,8 @@ export const read = z
     state: z.enum(READ_STATES),
     /** `again`: it tries anew what was read before. */
     mode: z.enum(['read', 'again']),
+    /** Of how many matches on it stops by itself; null: it reads all. */
+    enough: count.nullable(),
     /** Why it waits; null: it does not. */
     waitsFor: text,
     queuedAt: time,

@@ -51,6 +51,7 @@ export function readIn(state: ReadState): Wire<Read> {
     sourceId: 1 as never,
     state,
     mode: 'read',
+    enough: null,
     waitsFor: state === 'away' ? 'The folder /backups/odile is not there.' : null,
     queuedAt: AT,
     startedAt: state === 'queued' ? null : AT,

@@ -2,13 +2,14 @@ import { type Fingerprint, fingerprintOf } from '@lumbrin/core/backup/fingerprin
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { messageOf, type Warning } from '@lumbrin/core/io/errors'
+import { countMatches } from '../database/answers.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { dateStep, findRead, findSource, finishStep, isRunning, keepWarnings, moveRead } from '../database/sources.js'
 import { restandCategory } from '../database/standings.js'
 import { AppError } from '../domain/errors.js'
-import { formatCount } from '../domain/format.js'
+import { formatCount, plural } from '../domain/format.js'
 import type { ReadId } from '../domain/ids.js'
 import { stepWords } from '../domain/labels.js'
 import type { Read, Source, StepRow } from '../domain/source.js'
@@ -131,7 +132,19 @@ class ReadRun {
   async #mayGoOn(): Promise<boolean> {
     await beat(this.db, 'reads', this.read.id)
     await this.warnings.store(this.db, this.read.id)
-    return (await isRunning(this.db, this.read.id)) && !this.signal.aborted
+    return (await isRunning(this.db, this.read.id)) && !this.signal.aborted && !(await this.#isEnough())
+  }
+
+  /** Whether as many matches are there as were asked for: then the read stops, and can go on like any that was stopped. */
+  async #isEnough(): Promise<boolean> {
+    const { id, jobId, enough } = this.read
+    if (enough === null) return false
+    const counts = await countMatches(this.db, jobId, 'gone')
+    const found = counts.reduce((sum, { count }) => sum + count, 0)
+    if (found < enough) return false
+    if (await moveRead(this.db, id, ['running'], 'stopping'))
+      await appendLog(this.db, jobId, 'Read stopped', `${plural(found, 'match is', 'matches are')} there: enough.`)
+    return true
   }
 }
 

@@ -125,6 +125,8 @@ export interface ReadWish {
   passes?: readonly Pass[]
   /** What was read before is read anew. */
   again?: boolean
+  /** Of how many matches on it stops by itself; null: it reads all. */
+  enough?: number | null
 }
 
 /**
@@ -135,7 +137,7 @@ export interface ReadWish {
 export async function startRead(
   db: Db,
   sourceId: SourceId,
-  { categories = [], passes = [], again = false }: ReadWish,
+  { categories = [], passes = [], again = false, enough = null }: ReadWish,
 ): Promise<ReadId> {
   let source = await requireSource(db, sourceId)
   await requireOpenJob(db, source.jobId)
@@ -157,7 +159,7 @@ export async function startRead(
       'conflict',
       'All of that was read already; its findings are in the job. Choose “Read again” to try anew what could not be had.',
     )
-  const id = await insertRead(db, source, steps, again ? 'again' : 'read')
+  const id = await insertRead(db, source, steps, { mode: again ? 'again' : 'read', enough })
   await appendLog(
     db,
     source.jobId,
@@ -231,10 +233,10 @@ export async function stopRead(db: Db, id: ReadId): Promise<void> {
   await appendLog(db, read.jobId, 'Read stopped', 'What was found so far stays.')
 }
 
-/** Lets a read go on where it was that was stopped, failed, or waits for its source. */
+/** Lets a read go on where it was that was stopped, failed, or waits for its source; to its end, whatever is found. */
 export async function resumeRead(db: Db, id: ReadId): Promise<void> {
   const read = await requireRead(db, id)
-  if (!(await moveRead(db, id, ['stopped', 'failed', 'away'], 'queued', { error: null })))
+  if (!(await moveRead(db, id, ['stopped', 'failed', 'away'], 'queued', { error: null, enough: null })))
     throw new AppError('conflict', 'This read did not stop.')
   await appendLog(db, read.jobId, 'Read goes on', '')
 }

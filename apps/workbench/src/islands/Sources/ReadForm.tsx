@@ -41,13 +41,14 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
   // Bytes without names hold nothing but what is cut out of them.
   const possible: readonly Pass[] = info.kind === 'image' ? ['carving'] : PASSES
   const [passes, setPasses] = useState<Pass[]>(info.kind === 'image' ? ['carving'] : [...USUAL_PASSES])
+  const [enough, setEnough] = useState('')
   const { act, failed } = useAct()
   // A state that is new is a source of its own, which then stands beside this one.
   const send = (body: object) =>
     act(() => ask('POST /api/sources/{source}/reads', { path: { source: sourceId }, body }))
   const start = (event: React.FormEvent) => {
     event.preventDefault()
-    send({ categories, passes })
+    send({ categories, passes, enough: enough === '' ? null : Number(enough) })
   }
   if (unread.length === 0) {
     const all = [...new Set(finished.map((one) => one.split('/')[0]))]
@@ -77,6 +78,19 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
       <Presets presets={presets} chosen={preset} choose={setPreset} />
       {preset === 'chosen' && <Kinds unread={unread} chosen={picked} change={setPicked} />}
       <Choices legend="Look for" all={possible} labels={PASS_WORDS} chosen={passes} change={setPasses} />
+      <label className="flex items-center gap-2">
+        Stop when
+        <input
+          type="number"
+          min={1}
+          className="field !w-20"
+          aria-label="Stop when so many matches are there"
+          placeholder="all"
+          value={enough}
+          onChange={(event) => setEnough(event.target.value)}
+        />
+        matches are there
+      </label>
       {info.kind === 'cloud-backup' && <DownloadSize sourceId={sourceId} categories={categories} />}
       <button type="submit" className="button button-main" disabled={categories.length === 0 || passes.length === 0}>
         Start reading
