@@ -86,8 +86,8 @@ function Answer({
     draft.drop()
   }
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_25rem] overflow-hidden">
-      <Scroller label={editing ? 'Brief' : 'Answer and matches'} className="overflow-auto p-5">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_25rem] overflow-hidden max-lg:block max-lg:overflow-auto">
+      <Scroller label={editing ? 'Brief' : 'Answer and matches'} className="overflow-auto p-5 max-lg:overflow-visible">
         {editing ? (
           <BriefForm
             jobId={jobId}
@@ -128,7 +128,10 @@ function Answer({
           </>
         )}
       </Scroller>
-      <Scroller label="Route" className="overflow-auto border-l border-rule bg-sunk/40 p-5">
+      <Scroller
+        label="Route"
+        className="overflow-auto border-rule bg-sunk/40 p-5 max-lg:overflow-visible max-lg:border-t lg:border-l"
+      >
         <Failure className="mb-3">{draft.failed}</Failure>
         <Route {...way} route={draft.route ?? now.route} />
       </Scroller>

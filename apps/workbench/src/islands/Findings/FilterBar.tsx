@@ -31,7 +31,9 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
     const now = lostOnly ? [] : query.standings
     change({ standings: now.includes(standing) ? now.filter((one) => one !== standing) : [...now, standing] })
   }
-  const present = STANDINGS.filter((standing) => query.standings.includes(standing) || counts?.[standing])
+  const present = STANDINGS.filter(
+    (standing) => counts?.[standing] || (!lostOnly && query.standings.includes(standing)),
+  )
   return (
     <div className="shrink-0 border-b border-rule">
       <CategoryBar facets={facets} current={query.category} pick={(category) => change(placeOf(category))} />

@@ -107,7 +107,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
         fresh={fresh}
       />
       {tray.failed && <Failure>{`The tray was not changed: ${tray.failed}`}</Failure>}
-      <div className="relative grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)]">
+      <div className="relative grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_23rem] grid-rows-[minmax(0,1fr)] max-lg:grid-cols-1 max-lg:grid-rows-[minmax(14rem,1fr)_minmax(8rem,40%)]">
         {view === 'grid' && <PictureGrid jobId={jobId} query={query} choosing={choosing} />}
         {view === 'list' && <ItemList jobId={jobId} query={query} change={change} choosing={choosing} />}
         {view === 'days' && <DaysView jobId={jobId} query={query} change={change} choosing={choosing} />}

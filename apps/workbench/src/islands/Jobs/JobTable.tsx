@@ -103,7 +103,7 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
       <section ref={box} aria-label="Queue" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
-        <table className="table table-fixed">
+        <table className="table min-w-[60rem] table-fixed">
           <thead className="sticky top-0 z-10 bg-paper">
             {table.getHeaderGroups().map((group) => (
               <tr key={group.id}>

@@ -35,8 +35,8 @@ function Head({ jobId, number, brief: then, version, ...tabs }: Props) {
   return (
     <>
       <div className="flex items-baseline gap-3">
-        <h1 className="private">{brief.owner}</h1>
-        <span className="font-mono text-sm text-soft">{number}</span>
+        <h1 className="private whitespace-nowrap">{brief.owner}</h1>
+        <span className="font-mono text-sm whitespace-nowrap text-soft">{number}</span>
         <p className="private min-w-0 truncate text-soft">{briefSentence(brief)}</p>
       </div>
       <Tabs jobId={jobId} {...tabs} />
@@ -63,7 +63,7 @@ function Tabs({
     { id: 'log', label: 'Log', count: null },
   ]
   return (
-    <nav aria-label="Job" className="mt-1 flex gap-6">
+    <nav aria-label="Job" className="mt-1 flex flex-wrap gap-x-6">
       {tabs.map((tab) => (
         <a
           key={tab.id}

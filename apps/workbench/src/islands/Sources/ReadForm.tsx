@@ -32,7 +32,9 @@ export function ReadForm({ sourceId, wanted, finished, info }: Props) {
     !nextState && passesOf(category, info.kind).every((pass) => finished.includes(`${category}/${pass}`))
   const unread = CATEGORY_IDS.filter((id) => !isRead(id) && (!info.only || info.only.includes(id)))
   const presets = presetsOf(unread, wanted)
-  const [preset, setPreset] = useState<PresetId>(presets[0]?.id ?? 'chosen')
+  // Where the brief's kinds are read, nothing more is taken without being asked for.
+  const [usual] = presets.filter(({ id }) => id === 'brief' || finished.length === 0)
+  const [preset, setPreset] = useState<PresetId>(usual?.id ?? 'chosen')
   const [picked, setPicked] = useState<CategoryId[]>([])
   const categories =
     preset === 'chosen'

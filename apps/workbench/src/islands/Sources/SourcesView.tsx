@@ -42,7 +42,7 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
   const choose = (id: number) =>
     setChosen((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now.slice(-1), id]))
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_22rem] overflow-hidden max-lg:block max-lg:overflow-auto">
       <section
         aria-label="Sources of this job"
         className={`${sources.length > MOST_OPEN ? 'space-y-1' : 'space-y-6'} overflow-auto p-5`}
