@@ -156,7 +156,6 @@ export async function namesIn(db: Db, jobId: JobId): Promise<string[]> {
   return names.filter((name: string) => !name.includes(','))
 }
 
-/** A line of the job's log. The log is only ever added to. */
 /** A setting by its name; undefined where it was never saved. */
 export async function loadSetting(db: Db, name: string): Promise<unknown> {
   const row = await db('settings').where({ name }).first('value')

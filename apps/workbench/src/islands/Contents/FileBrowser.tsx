@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
 import { Failure } from '../../components/Failure.js'
+import { Scroller } from '../../components/Scroller'
 import { useAsk } from '../../components/useAsk'
 import type { FileLine } from '../../domain/contents'
 import { formatBytes, formatTime, plural } from '../../domain/format'
@@ -34,13 +35,12 @@ export function FileBrowser({ sourceId }: { sourceId: number }) {
             onChange={(event) => setWords(event.target.value)}
           />
         </div>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
-        <section ref={box} aria-label="Folder" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-5">
+        <Scroller ref={box} label="Folder" className="min-h-0 flex-1 overflow-auto px-5">
           <Failure className="mt-3">{failed}</Failure>
           {answer?.lines.length === 0 && <p className="mt-3 text-soft">Nothing is here.</p>}
           {answer && <Lines lines={answer.lines} whole={words !== ''} chosen={file} open={open} box={box} />}
           {answer?.more && <p className="py-2 text-soft">Only the first 20,000 are listed. Search narrows them.</p>}
-        </section>
+        </Scroller>
       </section>
       {file ? (
         <FilePane key={`${file.domain}/${file.path}`} sourceId={sourceId} file={file} />

@@ -1,5 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef } from 'react'
+import { Scroller } from '../../components/Scroller'
 import type { RowView } from '../../domain/contents'
 
 const PER_LINE = 16
@@ -21,14 +22,13 @@ export function HexView({ bytes, row }: { bytes: Uint8Array; row: RowView | unde
     if (start !== undefined) lines.scrollToIndex(Math.floor(start / PER_LINE), { align: 'center' })
   }, [start, lines])
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-    <section ref={box} aria-label="Bytes of the page" tabIndex={0} className="min-h-0 flex-1 overflow-auto bg-sunk">
+    <Scroller ref={box} label="Bytes of the page" className="min-h-0 flex-1 overflow-auto bg-sunk">
       <div className="relative font-mono text-sm" style={{ height: lines.getTotalSize() }}>
         {lines.getVirtualItems().map((line) => (
           <HexLine key={line.key} bytes={bytes} tints={tints} at={line.index * PER_LINE} top={line.start} />
         ))}
       </div>
-    </section>
+    </Scroller>
   )
 }
 

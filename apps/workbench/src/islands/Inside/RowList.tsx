@@ -1,3 +1,4 @@
+import { Scroller } from '../../components/Scroller'
 import type { PageView, RowView } from '../../domain/contents'
 import { tintOf } from './HexView'
 
@@ -27,8 +28,7 @@ export function RowList({ view, row, choose }: { view: PageView; row: number; ch
         </select>
       </label>
       {chosen && (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-        <section aria-label="Columns of the row" tabIndex={0} className="min-h-0 overflow-auto">
+        <Scroller label="Columns of the row" className="min-h-0 overflow-auto">
           {chosen.kind === 'rebuilt' && (
             <p className="mb-2 text-sm">
               {Math.round(chosen.confidence * 100)}% sure:{' '}
@@ -60,7 +60,7 @@ export function RowList({ view, row, choose }: { view: PageView; row: number; ch
               ))}
             </tbody>
           </table>
-        </section>
+        </Scroller>
       )}
     </div>
   )

@@ -11,6 +11,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Island } from '../../components/Island'
+import { Scroller } from '../../components/Scroller'
 import { useAsk } from '../../components/useAsk'
 import { plural } from '../../domain/format'
 import type { JobLine } from '../../domain/job-queue'
@@ -101,8 +102,7 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
           New job
         </a>
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
-      <section ref={box} aria-label="Queue" tabIndex={0} className="min-h-0 flex-1 overflow-auto">
+      <Scroller ref={box} label="Queue" className="min-h-0 flex-1 overflow-auto">
         <table className="table min-w-[60rem] table-fixed">
           <thead className="sticky top-0 z-10 bg-paper">
             {table.getHeaderGroups().map((group) => (
@@ -139,7 +139,7 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
           </tbody>
         </table>
         {rows.length === 0 && <p className="mt-4 text-soft">No job has that. Take a word or the state away.</p>}
-      </section>
+      </Scroller>
     </div>
   )
 }

@@ -2,6 +2,7 @@ import type { Profile } from '@lumbrin/core/categories/chats/profile'
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
+import { Scroller } from '../../components/Scroller'
 import { useAsk } from '../../components/useAsk'
 import type { OwnProfiles, Trial } from '../../domain/profile'
 import { TrialResult } from './TrialResult'
@@ -113,10 +114,9 @@ function Profiles({ builtIn, own: first, sources }: Props) {
           </p>
         )}
       </section>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard */}
-      <section aria-label="What it reads" className="min-h-0 overflow-auto p-5" tabIndex={0}>
+      <Scroller label="What it reads" className="min-h-0 overflow-auto p-5">
         <TrialResult trial={trial} busy={busy} />
-      </section>
+      </Scroller>
     </div>
   )
 }
