@@ -4,7 +4,7 @@ import { fileIdOf } from '@lumbrin/core/backup/manifest-values'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
-import { expect, expectAccessible, open, settled, test } from './steps.js'
+import { expect, expectAccessible, open, settled, startReads, test } from './steps.js'
 
 const backups = join(data, 'sources/Backup')
 const PHONE = join(backups, '00008110-0007A5C22E8B401E')
@@ -85,7 +85,7 @@ test('sources of several devices stand apart, and whose a device is can be corre
   await job.add(folderOf(/^old phone/))
   await page.request.post(`/api/jobs/${job.id}/devices`, { data: { udid: '00008110-0007A5C22E8B401E' } })
   await open(page, `/jobs/${job.id}/sources`)
-  for (const start of await page.getByRole('button', { name: 'Start reading' }).all()) await start.click()
+  await startReads(page)
   await expect(page.getByText('Read done')).toHaveCount(3)
   const devices = page.getByRole('region', { name: 'Devices of this job' })
   await expect(devices.getByRole('listitem')).toHaveCount(2)
@@ -110,7 +110,7 @@ test('every number of a restore cost opens its items', async ({ page }) => {
     .toBe('open')
   await open(page, `/jobs/${job.id}/sources`)
   await expect(page.getByText('Unlocked.')).toBeVisible()
-  for (const start of await page.getByRole('button', { name: 'Start reading' }).all()) await start.click()
+  await startReads(page)
   await expect(page.getByText('Read done')).toHaveCount(2)
   await open(page, `/jobs/${job.id}/differences?first=${before}&second=${phone}`)
   await expect(page.getByText(/were not compared/)).toBeVisible()

@@ -51,6 +51,14 @@ export async function expectAccessible(page: Page): Promise<void> {
   }
 }
 
+/** Starts a read of each source on the page, as its form proposes it. */
+export async function startReads(page: Page): Promise<void> {
+  for (const source of await page.getByRole('article').all()) {
+    await source.getByRole('button', { name: 'Start reading' }).click()
+    await expect(source.locator('[data-read-state]')).toHaveCount(1)
+  }
+}
+
 /** The demo's first job, read to the end. */
 export async function firstJobRead(page: Page): Promise<string> {
   await open(page, '/')

@@ -2,7 +2,7 @@ import { existsSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
-import { expect, expectAccessible, firstJobRead, open, settled, test } from './steps.js'
+import { expect, expectAccessible, firstJobRead, open, settled, startReads, test } from './steps.js'
 
 test('every view passes axe, in light and in dark', async ({ page }) => {
   const job = await firstJobRead(page)
@@ -11,7 +11,7 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
     '/',
     '/jobs/new',
     '/settings',
-    ...['answer', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
+    ...['answer', 'order', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
   ]) {
     await open(page, path)
     await expectAccessible(page)
@@ -117,7 +117,7 @@ test('two sources are drawn, compared, and the route follows the brief', async (
   await open(page, `/jobs/${id}/sources`)
   const strata = page.getByRole('figure', { name: /Strata/ })
   await expect(strata.getByRole('button')).toHaveCount(2)
-  for (const start of await page.getByRole('button', { name: 'Start reading' }).all()) await start.click()
+  await startReads(page)
   await expect(page.getByText('Read done')).toHaveCount(2)
   await strata.getByRole('button').first().focus()
   await page.keyboard.press('Enter')

@@ -40,6 +40,9 @@ export function Verdict({ jobId, answer, begun, reading, inTray, edit }: Props) 
         <button type="button" className="button" onClick={edit}>
           Change the brief
         </button>
+        <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/order`}>
+          Work order
+        </a>
       </p>
     </section>
   )
