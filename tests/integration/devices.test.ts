@@ -201,6 +201,6 @@ describe('returning to a device', () => {
       plan.plans.map(({ before, kind }) => [kind, before]),
     )
     const log = await db('log').where({ job_id: jobId }).pluck('action')
-    expect(log).toEqual(expect.arrayContaining(['Returned to device', 'Return taken back']))
+    expect(log).toEqual(expect.arrayContaining(['Returned to device', 'Return undone']))
   })
 })

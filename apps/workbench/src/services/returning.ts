@@ -108,7 +108,7 @@ export async function returnTray(db: Db, jobId: JobId, udid: string, confirmed: 
 export async function undoReturn(db: Db, jobId: JobId, id: ReturnId): Promise<void> {
   const row = (await listReturns(db, jobId)).find((one) => one.id === id)
   if (!row) throw new AppError('not-found', 'There is no such return.')
-  if (row.undoneAt) throw new AppError('conflict', 'This return was taken back before.')
+  if (row.undoneAt) throw new AppError('conflict', 'This return was undone before.')
   const { before, after } = await withService(row.udid, (service) => service.remove(row.kind as ReturnKind, row.ids))
   await markUndone(db, id)
   await appendLog(
