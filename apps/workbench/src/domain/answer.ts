@@ -7,7 +7,7 @@ import { jobRoute } from './route.js'
 export const MATCH_KINDS = ['gone', 'kept'] as const
 export type MatchKind = (typeof MATCH_KINDS)[number]
 
-/** Findings of one category that match the brief, with the strongest of them. */
+/** Findings of one category that match the brief, with the strongest of them; of categories that stand far behind, none. */
 const matches = z.strictObject({
   category,
   count,

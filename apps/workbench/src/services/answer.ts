@@ -14,8 +14,8 @@ import type { JobRoute } from '../domain/route.js'
 import { requireJob } from './jobs.js'
 import { jobRoute } from './route.js'
 
-// What is looked at on the first page; all of it is a click away in Findings.
-const MOST_CATEGORIES = 5
+// What is looked at on the first page; all of it is a click away in Findings, and all of it is counted.
+const SHOWN_CATEGORIES = 5
 const BEST = 8
 
 /** What a job says of its brief. @throws AppError('not-found') */
@@ -37,9 +37,12 @@ async function matchesOf(
     return at < 0 ? brief.categories.length : at
   }
   const counts = await countMatches(db, jobId, kind)
-  const shown = counts.sort((a, b) => place(a) - place(b) || b.count - a.count).slice(0, MOST_CATEGORIES)
+  counts.sort((a, b) => place(a) - place(b) || b.count - a.count)
   return Promise.all(
-    shown.map(async (one) => ({ ...one, best: await bestMatches(db, jobId, kind, one.category, most) })),
+    counts.map(async (one, i) => ({
+      ...one,
+      best: i < SHOWN_CATEGORIES ? await bestMatches(db, jobId, kind, one.category, most) : [],
+    })),
   )
 }
 

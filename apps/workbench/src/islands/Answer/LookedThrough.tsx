@@ -1,6 +1,6 @@
 import type { JobRoute } from '../../domain/route'
 
-/** What an answer rests on: what was looked through to the end, and what was not, with the reasons. */
+/** The sources that an answer rests on: those that were read to the end, and those that were not, with the reasons. */
 export function LookedThrough({ answer: { gaps, lookedThrough } }: Pick<JobRoute, 'answer'>) {
   return (
     <section aria-label="What was looked through" className="mt-8 grid grid-cols-2 gap-8">
