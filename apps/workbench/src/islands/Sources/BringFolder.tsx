@@ -52,7 +52,7 @@ export function BringFolder({ jobId }: { jobId: number }) {
           multiple
           disabled={progress !== null}
           onChange={(event) => void bring([...(event.target.files ?? [])])}
-          ref={(field) => field?.setAttribute('webkitdirectory', '')}
+          webkitdirectory=""
         />
       </label>
       {progress && (
