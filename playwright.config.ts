@@ -34,8 +34,9 @@ export default defineConfig({
   // The application as a new user starts it.
   webServer: {
     command: 'node scripts/demo.mjs --fresh',
-    // Every answer is held against its contract.
-    env: { LUMBRIN_DATA: data, LUMBRIN_PORT: String(port), LUMBRIN_CHECK_ANSWERS: 'yes' },
+    // Every answer is held against its contract. Clocks are an hour or two away from UTC, so that it shows where one passes
+    // for the other.
+    env: { TZ: 'Europe/Vienna', LUMBRIN_DATA: data, LUMBRIN_PORT: String(port), LUMBRIN_CHECK_ANSWERS: 'yes' },
     url: `http://127.0.0.1:${port}/`,
     timeout: 600_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },

@@ -1,6 +1,9 @@
 import { availableParallelism } from 'node:os'
 import { defineConfig } from 'vitest/config'
 
+// Jobs of tests go by the clocks of this computer, which are the same everywhere then.
+process.env.TZ = 'UTC'
+
 /** Milliseconds. A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow. */
 const PATIENT = { testTimeout: 300_000, hookTimeout: 300_000 }
 

@@ -150,7 +150,7 @@ async function timeViews(db: Db, jobId: JobId): Promise<void> {
     'in: a conversation': (i) => pageOfFindings(db, jobId, { ...filter, words: `in:"person ${i}"` }, null),
     'has: an attachment': () => pageOfFindings(db, jobId, { ...filter, words: 'has:attachment' }, null),
     'a year, what is lost': () => pageOfFindings(db, jobId, { ...filter, words: 'after:2024 standing:lost' }, null),
-    'counts of from:': (i) => countFacets(db, jobId, `from:"person ${i}"`),
+    'counts of from:': (i) => countFacets(db, jobId, { text: `from:"person ${i}"`, zone: 'UTC' }),
     suggestions: () => suggestionsFor(db, jobId, 'messages'),
     facets: () => countFacets(db, jobId),
   }

@@ -23,8 +23,11 @@ const TESTS = {
   cadaver: 'cadaver',
   idevicebackup2: 'libimobiledevice-utils',
 }
-// A general library for cards and calendars, which the tests read ours back with.
-const LIBRARIES = { '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject' }
+// A general library for cards and calendars, which the tests read ours back with, and the zones that date(1) knows.
+const LIBRARIES = {
+  '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject',
+  '/usr/share/zoneinfo/Europe/Lisbon': 'tzdata',
+}
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {
   '/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf': 'fonts-noto-color-emoji',

@@ -8,6 +8,7 @@ import { RecoveryBench } from '@lumbrin/standins/device/recovery'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
 import { listReturns } from '../../apps/workbench/src/database/bay.js'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { findJob } from '../../apps/workbench/src/database/jobs.js'
 import { countFacets } from '../../apps/workbench/src/database/queries.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { addToTray } from '../../apps/workbench/src/database/tray.js'
@@ -62,6 +63,7 @@ describe('a device as a source of a job', () => {
     const before = await countFacets(db, jobId)
     const times = await Promise.all(phone.files.list.map((file) => phone.files.changedAt(file)))
     const device = await addDevice(db, jobId, TEST_UDID)
+    expect(await findJob(db, jobId)).toMatchObject({ timeZone: 'Europe/Lisbon', timeZoneOf: 'device' })
     await expect(addDevice(db, jobId, TEST_UDID)).rejects.toThrow('has that device already')
     const id = await startRead(db, device, { categories: KINDS, passes: ['live', 'residue'] })
     expect(await read(id)).toMatchObject({ state: 'done', error: null, warnings: [], fetching: null })

@@ -200,7 +200,7 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
     expect({ what, found }).toEqual({ what, found: expected.map((one) => one.id) })
     sizes.add(expected.length)
     if (round % 10 === 0) {
-      const filter = filterIn(`${new URLSearchParams({ category: 'messages', ...parameters })}`)
+      const filter = filterIn(`${new URLSearchParams({ category: 'messages', ...parameters })}`, 'UTC')
       const { count } = await addMatching(bench.db, bench.jobId, filter)
       expect(count).toBeLessThanOrEqual(expected.length)
       const { answer } = (await ask({ ...parameters, order })) as { answer: FindingLine[] }

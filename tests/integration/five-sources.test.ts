@@ -2,11 +2,16 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
 import { asId } from '../../apps/workbench/src/database/json.js'
+import { listSources } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
+import { addToTray } from '../../apps/workbench/src/database/tray.js'
+import { brief as briefSchema } from '../../apps/workbench/src/domain/brief.js'
 import type { Difference } from '../../apps/workbench/src/domain/difference.js'
-import type { SourceId } from '../../apps/workbench/src/domain/ids.js'
+import type { JobId, SourceId } from '../../apps/workbench/src/domain/ids.js'
 import { restoreCost } from '../../apps/workbench/src/services/differences.js'
 import { explainFinding } from '../../apps/workbench/src/services/findings.js'
+import { openJob } from '../../apps/workbench/src/services/jobs.js'
+import { previewRemoval, removeLeftOver, removeSource } from '../../apps/workbench/src/services/removing.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource, readMade } from '../setup/made-source.js'
 import { workbenchWith } from './workbench.js'
@@ -131,8 +136,44 @@ describe('forty items over five sources', () => {
     expect(await db('findings').orderBy('id').select('identity', 'standing', 'sighting_count', 'title')).toEqual(before)
   })
 
-  async function readOne(at: number): Promise<SourceId> {
-    const { db, jobId } = bench
+  it('a source that is taken out is as if it had never been added', async () => {
+    const { db } = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
+    const jobWith = async (states: readonly number[]) => {
+      const { id: jobId } = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
+      const made = new Map<number, SourceId>()
+      for (const at of states) made.set(at, await readOne(at, { db, jobId }))
+      await db('reads').where({ job_id: jobId }).update({ state: 'done' })
+      return { jobId, made }
+    }
+    const shownIn = (jobId: JobId) =>
+      db('findings')
+        .where({ job_id: jobId })
+        .orderBy('category')
+        .orderBy('identity')
+        .select('category', 'identity', 'standing', 'title', 'text', 'sighting_count', 'lost_after', 'lost_before')
+    const all = DATES.map((_, at) => at)
+    for (const gone of all) {
+      const { jobId, made } = await jobWith(all)
+      const [first] = await db('findings').where({ job_id: jobId }).orderBy('id').pluck('id')
+      await addToTray(db, jobId, [Number(first)])
+      const id = made.get(gone) as SourceId
+      const { findings } = await previewRemoval(db, id)
+      await removeSource(db, id)
+      expect((await listSources(db, jobId)).map((source) => source.id)).not.toContain(id)
+      await expect(removeSource(db, id)).rejects.toMatchObject({ code: 'not-found' })
+      // What is behind the answer is done by whoever comes first: this, or the next start.
+      await removeLeftOver(db)
+      const without = await jobWith(all.filter((at) => at !== gone))
+      expect(await shownIn(jobId)).toEqual(await shownIn(without.jobId))
+      expect(findings).toBe(
+        ITEMS.filter(([, , shown]) => [...shown].every((one, at) => (one !== '.') === (at === gone))).length,
+      )
+      expect(await db('sources').where({ id }).first()).toBeUndefined()
+      expect(await db('sightings').where({ source_id: id }).first()).toBeUndefined()
+    }
+  })
+
+  async function readOne(at: number, { db, jobId }: Pick<typeof bench, 'db' | 'jobId'> = bench): Promise<SourceId> {
     const takenAt = new Date(DATES[at] as string)
     const source = await insertMadeSource(db, jobId, `/made/${at}`, takenAt, at !== PLAIN)
     const { id } = source

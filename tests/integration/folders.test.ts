@@ -98,7 +98,7 @@ describe('the network folder', () => {
         expect(shelf.name).toBe(file.modifiedAt?.toISOString().slice(0, 7))
         expect(await nodeAt(bench.db, bench.jobId, ['Tray', 'Photos', shelf.name, file.name])).toEqual(file)
       }
-    const table = tableAt(bench.db, bench.jobId, ['Tray', 'Photos', 'Photos.csv'])
+    const table = await tableAt(bench.db, bench.jobId, ['Tray', 'Photos', 'Photos.csv'])
     expect((await all(table ?? (async function* () {})())).length).toBe(1 + bench.ids.length)
     for (const path of [
       ['Nothing'],

@@ -1,3 +1,5 @@
+import { cpSync } from 'node:fs'
+import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
@@ -15,8 +17,8 @@ import {
 } from '../../apps/workbench/src/services/contents.js'
 import { beginUnlock, forgetKeys, keysForReader, lockState } from '../../apps/workbench/src/services/keyring.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
-import { resumeRead } from '../../apps/workbench/src/services/sources.js'
-import { demoBackup } from '../setup/fixtures.js'
+import { addSource, resumeRead } from '../../apps/workbench/src/services/sources.js'
+import { demoBackup, scratchFolder } from '../setup/fixtures.js'
 import { workbenchWith } from './workbench.js'
 
 const locked = demoBackup(inject('demoFolder'), 'encrypted')
@@ -28,6 +30,23 @@ async function settled(sourceId: SourceId): Promise<ReturnType<typeof lockState>
 }
 
 describe('a locked source', () => {
+  it('opens the others of its job that have the same password, and is let go of while it opens', async () => {
+    const { db, jobId, sourceId } = await workbenchWith(inject('databaseUrl'), locked.folder)
+    const copy = join(scratchFolder(), 'copy')
+    cpSync(locked.folder, copy, { recursive: true })
+    const second = await addSource(db, jobId, copy)
+    await beginUnlock(db, sourceId, 'eight strings', true)
+    expect(await settled(sourceId)).toMatchObject({ state: 'locked' })
+    expect(lockState(second)).toMatchObject({ state: 'locked', message: null })
+    await beginUnlock(db, sourceId, 'seven strings', true)
+    forgetKeys(sourceId)
+    expect(lockState(sourceId)).toMatchObject({ state: 'locked', message: null })
+    await beginUnlock(db, sourceId, 'seven strings', true)
+    expect(await settled(sourceId)).toMatchObject({ state: 'open' })
+    while (lockState(second).state !== 'open') await sleep(20)
+    for (const id of [sourceId, second]) forgetKeys(id)
+  })
+
   it('is read once its password was given, and asks again when the keys are gone', async () => {
     const bench = await workbenchWith(inject('databaseUrl'), locked.folder)
     const read = async (id: ReadId) => {

@@ -39,7 +39,7 @@ export async function insertMadeSource(
   }
   const id = await insertSource(db, jobId, info, { bytes: 0, files: 0 })
   if (id === undefined) throw new Error(`the job has ${path} already`)
-  return { id, jobId, path, info, takenAt, bytes: 0, files: 0, saidDevice: null }
+  return { id, jobId, path, info, takenAt, bytes: 0, files: 0, saidDevice: null, saidName: null }
 }
 
 /** Stores what a made source shows in one step, as the reader does; with how far its store could be read. */

@@ -6,7 +6,7 @@ import { cloudState } from '../domain/cloud.js'
 import { count } from '../domain/core-values.js'
 import { destination, handoverOptions } from '../domain/handover.js'
 import { handoverId, jobId, sourceId } from '../domain/ids.js'
-import { logCheck, networkFolder, savedView } from '../domain/job.js'
+import { logCheck, networkFolder, savedBrief, savedView } from '../domain/job.js'
 import { jobLine } from '../domain/job-queue.js'
 import { DEVICE_ROLES } from '../domain/labels.js'
 import { jobProgress } from '../domain/progress.js'
@@ -15,7 +15,6 @@ import { jobSources } from '../domain/source.js'
 import { type Contracts, created, events, file, json, nothing } from './contract.js'
 import { numberInAddress } from './parameters.js'
 
-const versionedBrief = z.strictObject({ brief, version: z.string() })
 const deviceKey = z.string().min(1).max(190)
 const udid = z.string().min(1).max(64)
 const views = z.array(savedView)
@@ -29,12 +28,12 @@ export const jobContracts = {
     body: brief,
     answer: created(z.strictObject({ id: jobId, number: z.string() })),
   },
-  'GET /api/jobs/{job}/brief': { summary: 'The brief', versioned: true, answer: json(versionedBrief) },
+  'GET /api/jobs/{job}/brief': { summary: 'The brief', versioned: true, answer: json(savedBrief) },
   'PUT /api/jobs/{job}/brief': {
     summary: 'Replaces the brief',
     versioned: true,
     body: brief,
-    answer: json(versionedBrief),
+    answer: json(savedBrief),
   },
   'GET /api/jobs/{job}/answer': {
     summary: 'How far the brief is answered, with the strongest matches and the way on',

@@ -11,7 +11,7 @@ import {
 } from '../domain/contents.js'
 import { category, pass } from '../domain/core-values.js'
 import { readId } from '../domain/ids.js'
-import { lockState, searchStep } from '../domain/source.js'
+import { lockState, removal, searchStep } from '../domain/source.js'
 import { begun, type Contracts, created, file, json, lines, nothing } from './contract.js'
 import { numberInAddress } from './parameters.js'
 
@@ -28,13 +28,27 @@ export const sourceContracts = {
   'GET /api/sources/{source}/lock': { summary: 'How the lock stands', answer: json(lockState) },
   'POST /api/sources/{source}/lock': {
     summary: 'Begins to open the lock with a password',
-    body: z.object({ password: z.string().min(1, 'Type the password of the backup.').max(4096) }),
+    body: z.object({
+      password: z.string().min(1, 'Type the password of the backup.').max(4096),
+      /** The job's other locked sources are tried with it too. */
+      others: z.boolean().default(false),
+    }),
     answer: begun,
   },
   'DELETE /api/sources/{source}/lock': { summary: 'Forgets the keys', answer: nothing },
   'POST /api/sources/{source}/device': {
     summary: 'Says of which device a source is; null: as it says itself',
     body: z.object({ key: z.string().min(1).max(190).nullable() }),
+    answer: nothing,
+  },
+  'PUT /api/sources/{source}/name': {
+    summary: 'Says what a source is called; an empty text: as it calls itself',
+    body: z.object({ name: z.string().trim().max(200) }),
+    answer: nothing,
+  },
+  'GET /api/sources/{source}/removal': { summary: 'What would go with a source', answer: json(removal) },
+  'DELETE /api/sources/{source}': {
+    summary: 'Takes a source out of its job, with all that it alone shows',
     answer: nothing,
   },
   'POST /api/sources/{source}/reads': {

@@ -1,6 +1,8 @@
 import { BIN_DAYS, type BinTime, binTime } from '@lumbrin/core/findings/bin-days'
 import type { Standing } from '@lumbrin/core/findings/standing'
-import { formatDay, plural } from '../domain/format'
+import { dayIn } from '@lumbrin/core/io/time-zone'
+import { plural } from '../domain/format'
+import { useTimes } from './times'
 
 const RING = 2 * Math.PI * 5
 
@@ -72,18 +74,19 @@ interface Props {
 }
 
 /** A standing in words, with what is left of a bin's days at this moment. */
-export function standingWords(standing: Standing, binnedAt: string | null): string {
+function standingWords(standing: Standing, binnedAt: string | null, zone: string): string {
   const bin = binTime(binnedAt === null ? null : new Date(binnedAt), new Date())
   if (bin === null) return standing
   const words = standing === 'elsewhere' ? 'elsewhere, in a bin' : standing
   return bin.state === 'left'
     ? `${words}, ${plural(bin.days, 'day')} left`
-    : `${words}, expired since ${formatDay(bin.since.toISOString())}`
+    : `${words}, expired since ${dayIn(bin.since, zone)}`
 }
 
 /** The mark of a standing: a shape of its own in a colour of its own. */
 export function StandingMark({ standing, binnedAt = null, label = false }: Props) {
-  const words = standingWords(standing, binnedAt)
+  const { zone } = useTimes()
+  const words = standingWords(standing, binnedAt, zone)
   return (
     <span className={`inline-flex items-center gap-1.5 ${COLOURS[standing]}`} title={STANDING_MEANING[standing]}>
       <svg

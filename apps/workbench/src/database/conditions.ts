@@ -1,4 +1,5 @@
-import { DAY_MS } from '@lumbrin/core/findings/bin-days'
+import { endOfDay, startOfDay } from '@lumbrin/core/io/time-zone'
+import { formatISO, lastDayOfMonth, parseISO } from 'date-fns'
 import type { Knex } from 'knex'
 import type { Compared } from '../domain/difference.js'
 import type { JobId } from '../domain/ids.js'
@@ -26,13 +27,31 @@ export function inPart(query: Knex.QueryBuilder, { first, second, part }: Compar
     )
 }
 
-export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string | null): void {
-  if (fromDay) query.where('findings.happened_at', '>=', new Date(fromDay))
-  if (toDay) query.where('findings.happened_at', '<', new Date(Date.parse(toDay) + DAY_MS))
+/** Findings of the days from one to another in a zone, both included. */
+export function between(query: Knex.QueryBuilder, fromDay: string | null, toDay: string | null, zone: string): void {
+  if (fromDay) query.where('findings.happened_at', '>=', startOfDay(fromDay, zone))
+  if (toDay) query.where('findings.happened_at', '<', endOfDay(toDay, zone))
+}
+
+/** Findings of a month such as 2026-05 in a zone. */
+export function inMonth(query: Knex.QueryBuilder, month: string, zone: string): void {
+  const last = formatISO(lastDayOfMonth(parseISO(month)), { representation: 'date' })
+  between(query, `${month}-01`, last, zone)
+}
+
+/** What is searched for: words and what stands with them, such as days, which are days of a zone. */
+export interface SearchText {
+  text: string
+  zone: string
 }
 
 /** Everything that a search says must hold. What could not be understood of it is left out. */
-export function matchSearch(query: Knex.QueryBuilder, jobId: JobId, text: string, by: WordsBy = 'index'): void {
+export function matchSearch(
+  query: Knex.QueryBuilder,
+  jobId: JobId,
+  { text, zone }: SearchText,
+  by: WordsBy = 'index',
+): void {
   const search = parseSearch(text)
   const { terms, before, after } = search
   const indexed = by === 'index' ? beginnings(search) : []
@@ -42,8 +61,8 @@ export function matchSearch(query: Knex.QueryBuilder, jobId: JobId, text: string
     ])
   for (const term of terms)
     if (term.kind !== 'word' || term.not || !indexed.includes(term.value)) matchTerm(query, jobId, term)
-  between(query, after, null)
-  if (before) query.where('findings.happened_at', '<', new Date(before))
+  between(query, after, null, zone)
+  if (before) query.where('findings.happened_at', '<', startOfDay(before, zone))
 }
 
 function matchTerm(query: Knex.QueryBuilder, jobId: JobId, term: Term): void {

@@ -1,24 +1,25 @@
 import type { FindingFilter } from '../domain/filter.js'
 import type { Day } from '../domain/finding.js'
 import type { FindingId, JobId } from '../domain/ids.js'
+import { inMonth } from './conditions.js'
 import type { Db } from './connection.js'
 import { asId } from './json.js'
+import { localTime } from './local-time.js'
 import { filtered, IS_LOST } from './queries.js'
 
 const MOST_TITLES = 3
 
 /** The days of a month (`2026-05`) on which there are findings of a filter. */
 export async function daysOfMonth(db: Db, jobId: JobId, filter: FindingFilter, month: string): Promise<Day[]> {
-  const [year = 0, number = 0] = month.split('-').map(Number)
+  const local = localTime(db, 'findings.happened_at', filter.zone)
   const counted: { day: string; total: number; lost: number }[] = await filtered(db, jobId, {
     ...filter,
     fromDay: null,
     toDay: null,
   })
-    .where('findings.happened_at', '>=', new Date(Date.UTC(year, number - 1)))
-    .where('findings.happened_at', '<', new Date(Date.UTC(year, number)))
-    .groupByRaw('DATE(findings.happened_at)')
-    .select(db.raw("DATE_FORMAT(MIN(findings.happened_at), '%Y-%m-%d') AS day"))
+    .modify(inMonth, month, filter.zone)
+    .groupBy('day')
+    .select(db.raw("DATE_FORMAT(?, '%Y-%m-%d') AS day", [local]))
     .count({ total: '*' })
     .sum({ lost: db.raw(IS_LOST) })
     .orderBy('day')
@@ -44,6 +45,7 @@ async function firstOfDays(db: Db, jobId: JobId, filter: FindingFilter, days: re
   const firsts = new Map<string, Day['first']>()
   const [first, last] = [days[0], days.at(-1)]
   if (first === undefined || last === undefined) return firsts
+  const local = localTime(db, 'findings.happened_at', filter.zone)
   const ofDay = (day: string) =>
     filtered(db, jobId, { ...filter, fromDay: day, toDay: day })
       .select(db.raw('? AS day', [day]), 'findings.id', 'findings.title', 'findings.standing')
@@ -53,10 +55,8 @@ async function firstOfDays(db: Db, jobId: JobId, filter: FindingFilter, days: re
     'findings.id',
     'findings.title',
     'findings.standing',
-    db.raw("DATE_FORMAT(findings.happened_at, '%Y-%m-%d') AS day"),
-    db.raw(
-      'ROW_NUMBER() OVER (PARTITION BY DATE(findings.happened_at) ORDER BY findings.happened_at, findings.id) AS place',
-    ),
+    db.raw("DATE_FORMAT(?, '%Y-%m-%d') AS day", [local]),
+    db.raw('ROW_NUMBER() OVER (PARTITION BY DATE(?) ORDER BY findings.happened_at, findings.id) AS place', [local]),
   )
   const rows = filter.words
     ? await db.from(ofAll.as('days')).where('place', '<=', MOST_TITLES).orderBy(['day', 'place'])

@@ -1,8 +1,10 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { TimedItem } from '@lumbrin/core/findings/item-time'
 import type { ComparedPart, Difference, Example } from '../domain/difference.js'
 import type { JobId } from '../domain/ids.js'
 import { inPart } from './conditions.js'
 import type { Db } from './connection.js'
+import { parsed } from './json.js'
 import { allOf, filtered } from './queries.js'
 
 type Counts = Omit<Difference, 'examplesFirst' | 'examplesSecond'>
@@ -77,17 +79,21 @@ export async function newestDifferences(db: Db, stretch: Stretch, most: number):
 const PAGE = 1000
 
 /** Every item of a part, in the order of their ids. */
-export async function* allDifferences(db: Db, { jobId, category, ...compared }: Stretch): AsyncGenerator<Example> {
+export async function* allDifferences(
+  db: Db,
+  { jobId, category, ...compared }: Stretch,
+): AsyncGenerator<Example & TimedItem> {
   for (let after = 0; ; ) {
-    const rows = await db('findings')
+    const rows: (Parameters<typeof toExample>[0] & { fields: unknown })[] = await db('findings')
+      .join('sightings', 'sightings.id', 'findings.best_sighting_id')
       .where('findings.job_id', jobId)
-      .where('category', category)
+      .where('findings.category', category)
       .where('findings.id', '>', after)
       .modify((query) => inPart(query, compared))
       .orderBy('findings.id')
       .limit(PAGE)
-      .select('id', 'title', 'text', 'happened_at')
-    yield* rows.map(toExample)
+      .select('findings.id', 'findings.title', 'findings.text', 'findings.happened_at', 'sightings.fields')
+    yield* rows.map((row) => ({ ...toExample(row), fields: parsed<TimedItem['fields']>(row.fields) }))
     if (rows.length < PAGE) return
     after = Number(rows.at(-1)?.id)
   }

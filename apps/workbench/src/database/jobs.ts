@@ -3,6 +3,7 @@ import type { Knex } from 'knex'
 import { type Brief, brief as briefSchema } from '../domain/brief.js'
 import type { JobId } from '../domain/ids.js'
 import type { Job, JobSummary } from '../domain/job.js'
+import { ownTimeZone } from '../domain/own-time-zone.js'
 import { type Db, transact } from './connection.js'
 import { asId, asJson } from './json.js'
 
@@ -12,19 +13,36 @@ type Raw = {
   uid: string
   owner: string
   brief: unknown
+  device_time_zone: string | null
   created_at: Date
   purged_at: Date | null
 }
 
-const fromRaw = (raw: Raw): Job => ({
-  id: raw.id,
-  number: raw.number,
-  uid: raw.uid,
-  owner: raw.owner,
-  brief: briefSchema.parse(typeof raw.brief === 'string' ? JSON.parse(raw.brief) : raw.brief),
-  createdAt: raw.created_at,
-  purgedAt: raw.purged_at,
-})
+function fromRaw(raw: Raw): Job {
+  const brief = briefSchema.parse(typeof raw.brief === 'string' ? JSON.parse(raw.brief) : raw.brief)
+  return {
+    id: raw.id,
+    number: raw.number,
+    uid: raw.uid,
+    owner: raw.owner,
+    brief,
+    ...zoneOf(brief, raw.device_time_zone),
+    createdAt: raw.created_at,
+    purgedAt: raw.purged_at,
+  }
+}
+
+/** A job's time zone: as the brief says, else as a device of the owner's does, else this computer's. */
+function zoneOf(brief: Brief, ofDevice: string | null): Pick<Job, 'timeZone' | 'timeZoneOf'> {
+  if (brief.timeZone !== null) return { timeZone: brief.timeZone, timeZoneOf: 'brief' }
+  if (ofDevice !== null) return { timeZone: ofDevice, timeZoneOf: 'device' }
+  return { timeZone: ownTimeZone(), timeZoneOf: 'computer' }
+}
+
+/** Says where the clock of a job's device is set to; the first that says so counts. @returns true where it is the first */
+export async function sayDeviceTimeZone(db: Db, id: JobId, zone: string): Promise<boolean> {
+  return (await db('jobs').where({ id }).whereNull('device_time_zone').update({ device_time_zone: zone })) > 0
+}
 
 /** All jobs, newest first, with their counts. */
 export async function listJobs(db: Db): Promise<JobSummary[]> {
@@ -33,7 +51,12 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
     rowsIn(table).modify(which).count('*').as(`${table}_count`)
   const chosen = rowsIn('tray_blocks').select(db.raw('COALESCE(SUM(BIT_COUNT(bits)), 0)')).as('tray_count')
   const rows = await db('jobs')
-    .select('jobs.*', count('sources'), count('findings'), chosen)
+    .select(
+      'jobs.*',
+      count('sources', (query) => query.whereNull('removed_at')),
+      count('findings'),
+      chosen,
+    )
     .select(count('reads', (query) => query.whereIn('state', ['queued', 'running', 'stopping'])))
     .select(count('handovers', (query) => query.where('state', 'done')))
     .orderBy('id', 'desc')
@@ -80,7 +103,8 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<Job> {
       brief: asJson(brief),
       created_at: now,
     })
-    return { id: asId(id), number, uid, owner: brief.owner, brief, createdAt: now, purgedAt: null }
+    const zone = zoneOf(brief, null)
+    return { id: asId(id), number, uid, owner: brief.owner, brief, ...zone, createdAt: now, purgedAt: null }
   })
 }
 

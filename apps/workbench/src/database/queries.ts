@@ -8,7 +8,7 @@ import type { FindingFilter } from '../domain/filter.js'
 import type { ConversationLine, Facets, FindingDetail, FindingLine, SightingDetail } from '../domain/finding.js'
 import { lostWith, withWhom } from '../domain/findings-query.js'
 import type { FindingId, JobId } from '../domain/ids.js'
-import { between, inPart, matchSearch, type WordsBy } from './conditions.js'
+import { between, inPart, matchSearch, type SearchText, type WordsBy } from './conditions.js'
 import type { Db } from './connection.js'
 import { asId, parsed } from './json.js'
 import type { FindingsTable, SightingsTable } from './tables.js'
@@ -22,6 +22,7 @@ export const allOf = (category: CategoryId): FindingFilter => ({
   conversation: null,
   fromDay: null,
   toDay: null,
+  zone: 'UTC',
   matching: false,
   inTray: false,
   compared: null,
@@ -36,8 +37,8 @@ export function filtered(db: Db, jobId: JobId, filter: FindingFilter, by: WordsB
   if (filter.matching) query.where('findings.match_score', '>=', MATCHES_FROM)
   if (filter.inTray) query.whereIn('findings.id', findingsInTray(db, jobId).select('findings.id'))
   if (filter.compared) inPart(query, filter.compared)
-  between(query, filter.fromDay, filter.toDay)
-  if (filter.words) matchSearch(query, jobId, filter.words, by)
+  between(query, filter.fromDay, filter.toDay, filter.zone)
+  if (filter.words) matchSearch(query, jobId, { text: filter.words, zone: filter.zone }, by)
   return query
 }
 
@@ -72,13 +73,13 @@ export function toLine(raw: LineRow): FindingLine {
   }
 }
 
-export async function countFacets(db: Db, jobId: JobId, words = ''): Promise<Facets> {
+export async function countFacets(db: Db, jobId: JobId, search?: SearchText): Promise<Facets> {
   const query = db('findings')
     .where({ job_id: jobId })
     .groupBy('category', 'standing')
     .count({ count: '*' })
     .select('category', 'standing')
-  if (words) matchSearch(query, jobId, words)
+  if (search?.text) matchSearch(query, jobId, search)
   const facets: Facets = {}
   for (const row of (await query) as { category: CategoryId; standing: Standing; count: number }[])
     facets[row.category] = { ...facets[row.category], [row.standing]: Number(row.count) }

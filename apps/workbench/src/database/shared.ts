@@ -3,8 +3,10 @@ import type { ContentRef, Json } from '@lumbrin/core/categories/types'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { FindingId, JobId } from '../domain/ids.js'
+import { inMonth } from './conditions.js'
 import type { Db } from './connection.js'
 import { asId, parsed } from './json.js'
+import { localTime } from './local-time.js'
 import { findingsInTray } from './tray-blocks.js'
 
 /** A category of a job's tray, or of all its findings. */
@@ -12,6 +14,8 @@ export interface Within {
   jobId: JobId
   part: 'tray' | 'findings'
   category: CategoryId
+  /** Where months begin and end (IANA). */
+  zone: string
 }
 
 /** A month as `2026-05`; null: what has no date. */
@@ -33,7 +37,7 @@ const rowsOf = (db: Db, { jobId, part, category }: Within): Knex.QueryBuilder =>
 
 /** The months that hold files, the newest first. */
 export async function shelvesWithin(db: Db, within: Within): Promise<Shelf[]> {
-  const month = db.raw("DATE_FORMAT(findings.happened_at, '%Y-%m') AS month")
+  const month = db.raw("DATE_FORMAT(?, '%Y-%m') AS month", [localTime(db, 'findings.happened_at', within.zone)])
   const rows: { month: Shelf }[] = await rowsOf(db, within)
     .whereNotNull('sightings.content')
     .distinct(month)
@@ -55,10 +59,7 @@ export async function filesWithin(db: Db, within: Within, month: Shelf): Promise
   const query = rowsOf(db, within).whereNotNull('sightings.content')
   if (month === null) query.whereNull('findings.happened_at')
   else {
-    const [year = 0, number = 0] = month.split('-').map(Number)
-    query
-      .where('findings.happened_at', '>=', new Date(Date.UTC(year, number - 1)))
-      .where('findings.happened_at', '<', new Date(Date.UTC(year, number)))
+    inMonth(query, month, within.zone)
   }
   const rows = await query
     .orderBy('findings.id')

@@ -13,16 +13,21 @@ import { asId, asJson, parsed } from './json.js'
 import { fromStored, toStored } from './places.js'
 import type { ReadsTable, SourcesTable } from './tables.js'
 
-const toSource = (raw: SourcesTable): Source => ({
-  id: raw.id,
-  jobId: raw.job_id,
-  path: fromStored(raw.path),
-  info: { ...parsed<Source['info']>(raw.info), path: fromStored(raw.path) },
-  takenAt: raw.taken_at,
-  bytes: Number(raw.bytes),
-  files: raw.files,
-  saidDevice: raw.said_device,
-})
+function toSource(raw: SourcesTable): Source {
+  const path = fromStored(raw.path)
+  const info = parsed<Source['info']>(raw.info)
+  return {
+    id: raw.id,
+    jobId: raw.job_id,
+    path,
+    info: { ...info, path, deviceName: raw.said_name ?? info.deviceName },
+    takenAt: raw.taken_at,
+    bytes: Number(raw.bytes),
+    files: raw.files,
+    saidDevice: raw.said_device,
+    saidName: raw.said_name,
+  }
+}
 
 /**
  * Adds a source to a job. Undefined: the job has it already. `state` tells apart states that lay in one place, one after
@@ -53,20 +58,21 @@ export async function insertSource(
 }
 
 export async function listSources(db: Db, jobId: JobId): Promise<Source[]> {
-  return (await db('sources').where({ job_id: jobId }).orderBy('id')).map(toSource)
+  return (await db('sources').where({ job_id: jobId }).whereNull('removed_at').orderBy('id')).map(toSource)
 }
 
 /** The sources of all jobs, with their job's number. */
 export async function listAllSources(db: Db): Promise<(Source & { jobNumber: string })[]> {
   const raws = await db('sources')
     .join('jobs', 'jobs.id', 'sources.job_id')
+    .whereNull('removed_at')
     .orderBy('sources.id')
     .select('sources.*', 'jobs.number as job_number')
   return raws.map((raw) => ({ ...toSource(raw), jobNumber: raw.job_number }))
 }
 
 export async function findSource(db: Db, id: SourceId): Promise<Source | undefined> {
-  const raw = await db('sources').where({ id }).first()
+  const raw = await db('sources').where({ id }).whereNull('removed_at').first()
   return raw && toSource(raw)
 }
 
@@ -80,6 +86,11 @@ export async function updateSource(
   await db('sources')
     .where({ id })
     .update({ info: asJson({ ...info, path: toStored(info.path) }), taken_at: takenAt, ...size })
+}
+
+/** Says what the technician calls a source; null: as it calls itself. */
+export async function sayName(db: Db, id: SourceId, name: string | null): Promise<void> {
+  await db('sources').where({ id }).update({ said_name: name })
 }
 
 /** Queues a read with its steps. */

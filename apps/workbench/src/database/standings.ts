@@ -154,7 +154,7 @@ async function shownOf(trx: Db, ids: number[]): Promise<Map<number, Shown>> {
 async function soughtIn(trx: Db, jobId: JobId): Promise<Sought> {
   const job = await findJob(trx, jobId)
   if (!job) throw new Error(`job ${jobId} is gone`)
-  return soughtOf(job.brief)
+  return soughtOf(job.brief, job.timeZone)
 }
 
 const CHUNK = 1000

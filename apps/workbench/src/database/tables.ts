@@ -26,6 +26,8 @@ export interface JobsTable {
   unsettled: number
   purge_began_at: Date | null
   purged_at: Date | null
+  /** Where the clock of the job's first device was set to (IANA); null: none said. */
+  device_time_zone: string | null
   /** Devices as the technician said, and steps of the route that were called done. */
   said: JsonText | null
 }
@@ -61,7 +63,10 @@ export interface SourcesTable {
   added_at: Date
   /** The key of the device that the technician named. */
   said_device: string | null
+  /** What the technician calls it; null: as it calls itself. */
   said_name: string | null
+  /** Set: it is in no list any more, and its sightings go piece by piece. */
+  removed_at: Date | null
 }
 
 /** What the background process takes from the database. */

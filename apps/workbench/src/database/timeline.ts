@@ -1,9 +1,11 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import type { FindingFilter } from '../domain/filter.js'
 import type { TimeBin, Timeline } from '../domain/finding.js'
 import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
+import { localTime } from './local-time.js'
 import { filtered } from './queries.js'
 
 const MOST_BINS = 120
@@ -21,13 +23,15 @@ export async function timeline(db: Db, jobId: JobId, filter: FindingFilter): Pro
     ])
   const undated = Number(nameless?.count ?? 0)
   if (!span?.first || !span.last) return { days: 1, bins: [], undated }
-  const first = Math.floor(span.first.getTime() / DAY_MS)
-  const length = Math.floor(span.last.getTime() / DAY_MS) - first + 1
+  const dayNumber = (at: Date) => Date.parse(dayIn(at, filter.zone)) / DAY_MS
+  const first = dayNumber(span.first)
+  const length = dayNumber(span.last) - first + 1
   const days = Math.max(1, Math.ceil(length / MOST_BINS))
+  const day = localTime(db, 'findings.happened_at', filter.zone)
   const rows: { bin: number; standing: Standing; count: number }[] = await filtered(db, jobId, all)
     .whereNotNull('happened_at')
     .groupBy('bin', 'standing')
-    .select(db.raw('FLOOR((TO_DAYS(happened_at) - 719528 - ?) / ?) AS bin', [first, days]), 'standing')
+    .select(db.raw('FLOOR((TO_DAYS(?) - 719528 - ?) / ?) AS bin', [day, first, days]), 'standing')
     .count({ count: '*' })
   const bins: TimeBin[] = Array.from({ length: Math.ceil(length / days) }, (_, i) => ({
     from: new Date((first + i * days) * DAY_MS).toISOString().slice(0, 10),

@@ -25,6 +25,7 @@ const description = z.strictObject({
   /** The theft lock ("find my") is on: nothing can be returned to it. */
   theftLock: flag,
   flightMode: flag,
+  timeZone: z.string().nullable(),
 })
 
 /** A device in the bay. */

@@ -26,6 +26,7 @@ describe('the brief', () => {
       deviceState: 'in-use',
       syncing: 'not-known',
       notes: '',
+      timeZone: null,
     })
     expect(briefSchema.safeParse({ owner: '  ' }).success).toBe(false)
   })

@@ -1,8 +1,9 @@
 import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
-import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { Sought } from '@lumbrin/core/findings/match'
+import { endOfDay, startOfDay } from '@lumbrin/core/io/time-zone'
 import { z } from 'zod'
 import { DEVICE_STATES, SYNCING } from './labels.js'
+import { timeZone } from './time.js'
 
 // Looser than a calendar: briefs that were stored before stay readable.
 const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date such as 2026-11-14')
@@ -34,6 +35,8 @@ export const brief = z
     /** Whether the owner let the cloud keep copies. */
     syncing: code(z.enum(SYNCING)).default('not-known'),
     notes: z.string().trim().max(5000).default(''),
+    /** By whose clocks times are shown (IANA); null: the device's, where it says so, else this computer's. */
+    timeZone: emptyAsNull(timeZone),
   })
   .refine(({ lostFrom, lostTo }) => !lostFrom || !lostTo || lostFrom <= lostTo, {
     message: 'The loss cannot end before it begins.',
@@ -46,14 +49,17 @@ export type Brief = z.output<typeof brief>
 /** A brief in which nothing was said yet. */
 export const emptyBrief = (): Brief => ({ ...brief.parse({ owner: 'nobody yet' }), owner: '' })
 
-/** The loss between the brief's dates, in milliseconds; both days count in full. Null: it names none. */
-export function lossOf({ lostFrom, lostTo }: Pick<Brief, 'lostFrom' | 'lostTo'>): Sought['lost'] {
+/** The loss between the brief's days in a zone, in milliseconds; both days count in full. Null: it names none. */
+export function lossOf({ lostFrom, lostTo }: Pick<Brief, 'lostFrom' | 'lostTo'>, zone: string): Sought['lost'] {
   if (!lostFrom && !lostTo) return null
-  return { from: lostFrom ? Date.parse(lostFrom) : null, to: lostTo ? Date.parse(lostTo) + DAY_MS - 1 : null }
+  return {
+    from: lostFrom ? startOfDay(lostFrom, zone).getTime() : null,
+    to: lostTo ? endOfDay(lostTo, zone).getTime() - 1 : null,
+  }
 }
 
-/** What findings are held against. */
-export const soughtOf = (brief: Brief): Sought => ({
+/** What findings are held against. `zone`: where the brief's days begin and end. */
+export const soughtOf = (brief: Brief, zone: string): Sought => ({
   categories: brief.categories,
   words: brief.words
     .toLowerCase()
@@ -64,5 +70,5 @@ export const soughtOf = (brief: Brief): Sought => ({
     .split(/[,;\n]+/)
     .map((one) => one.trim())
     .filter(Boolean),
-  lost: lossOf(brief),
+  lost: lossOf(brief, zone),
 })

@@ -1,4 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { TimedItem } from '@lumbrin/core/findings/item-time'
 import type { NotCompared } from '@lumbrin/core/findings/restore-cost'
 
 /** What a restore of one source onto another does with an item. */
@@ -41,7 +42,7 @@ export interface RestoreCost {
 }
 
 /** One item of a comparison, as its table lists it. */
-export interface ComparedItem extends Example {
+export interface ComparedItem extends Example, TimedItem {
   category: CategoryId
   part: ComparedPart
 }

@@ -71,7 +71,7 @@ const FLAGS: Record<string, { yes?: string; no?: string }> = {
   locked: { yes: 'locked with a password of its own' },
   private: { yes: 'in a private tab' },
   withdrawn: { yes: 'taken back by its sender' },
-  zoneKnown: { no: 'the local time is shown as if it were UTC: its time zone is not known' },
+  zoneKnown: { no: 'the time is that of the camera’s own clock: its zone is not known' },
 }
 
 /** What flags say, in words; nothing of those that go without saying. */
@@ -91,8 +91,8 @@ function lengthOf(seconds: number): string {
   return shown.map((part, i) => (i === 0 ? String(part) : String(part).padStart(2, '0'))).join(':')
 }
 
-/** The value of a field as it stands on screen, with its unit. */
-export function valueOfField(name: string, value: Json): string {
+/** The value of a field as it stands on screen, with its unit; times by the clocks of a zone. */
+export function valueOfField(name: string, value: Json, zone: string): string {
   if (typeof value === 'number') {
     if (name === 'durationSeconds') return lengthOf(value)
     if (name === 'fileBytes' || name === 'bytes') return formatBytes(value)
@@ -100,20 +100,22 @@ export function valueOfField(name: string, value: Json): string {
   }
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   if (name === 'direction') return value === 'out' ? 'sent' : 'received'
-  if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? `${formatTime(value)} UTC` : value
+  if (typeof value === 'string') return /^\d{4}-\d\d-\d\dT/.test(value) ? formatTime(value, zone) : value
   if (value === null) return ''
-  if (!Array.isArray(value)) return recordText(value)
+  if (!Array.isArray(value)) return recordText(value, zone)
   // Labelled values and addresses stand on a line each, plain ones in one.
-  return value.map((one) => valueOfField(name, one)).join(value.some((one) => typeof one === 'object') ? '\n' : ', ')
+  return value
+    .map((one) => valueOfField(name, one, zone))
+    .join(value.some((one) => typeof one === 'object') ? '\n' : ', ')
 }
 
 export const isSaid = (value: Json) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0)
 
-function recordText({ label, ...parts }: { [key: string]: Json }): string {
+function recordText({ label, ...parts }: { [key: string]: Json }, zone: string): string {
   const entries = Object.entries(parts).filter(([, part]) => isSaid(part))
   const named = label === undefined && entries.length > 1
   const text = entries
-    .map(([name, part]) => (named ? `${labelOfField(name).toLowerCase()} ` : '') + valueOfField(name, part))
+    .map(([name, part]) => (named ? `${labelOfField(name).toLowerCase()} ` : '') + valueOfField(name, part, zone))
     .join(', ')
   return typeof label === 'string' ? `${label}: ${text}` : text
 }

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { category, standing } from './core-values.js'
 import { COMPARED_PARTS, type ComparedPart } from './difference.js'
 import { ORDERS } from './findings-query.js'
-import { day } from './time.js'
+import { day, timeZone } from './time.js'
 
 /** Two sources and what a restore of the one onto the other does, as `12,15,wiped`. */
 const compared = z
@@ -26,6 +26,8 @@ export const filter = z.object({
   conversation: z.string().max(600).nullable().default(null),
   fromDay: day.nullable().default(null),
   toDay: day.nullable().default(null),
+  /** Where days begin and end (IANA). */
+  zone: timeZone.default('UTC'),
   /** True: only findings that match the brief. */
   matching: z.stringbool().default(false),
   /** True: only findings in the tray. */
@@ -36,6 +38,6 @@ export const filter = z.object({
 
 export type FindingFilter = z.output<typeof filter>
 
-/** What the address of a Findings view asks for. @throws ZodError */
-export const filterIn = (address: string): FindingFilter =>
-  filter.parse(Object.fromEntries(new URLSearchParams(address)))
+/** What the address of a Findings view asks for; its days are those of a zone. @throws ZodError */
+export const filterIn = (address: string, zone: string): FindingFilter =>
+  filter.parse({ ...Object.fromEntries(new URLSearchParams(address)), zone })

@@ -15,6 +15,7 @@ describe('the state of Findings in its address', () => {
       month: fc.constantFrom(null, '2026-05'),
       fromDay: fc.constantFrom(null, '2026-01-01'),
       toDay: fc.constantFrom(null, '2026-12-31'),
+      zone: fc.constantFrom('UTC', 'Europe/Lisbon'),
       matching: fc.boolean(),
       inTray: fc.boolean(),
       compared: fc.constantFrom(null, '3,4,wiped', '12,1,comes-back'),
@@ -24,7 +25,7 @@ describe('the state of Findings in its address', () => {
     })
     fc.assert(
       fc.property(queries, (query) => {
-        expect(fromAddress(toAddress(query))).toEqual(query)
+        expect(fromAddress(toAddress(query), query.zone)).toEqual(query)
       }),
     )
   })
@@ -44,6 +45,7 @@ describe('the state of Findings in its address', () => {
       month: null,
       fromDay: null,
       toDay: null,
+      zone: 'UTC',
       matching: false,
       inTray: false,
       compared: null,

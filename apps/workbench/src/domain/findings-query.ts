@@ -31,6 +31,8 @@ export interface FindingsQuery {
   /** Days between which findings lie, both included. */
   fromDay: string | null
   toDay: string | null
+  /** Where days begin and end (IANA): the job's zone. It does not stand in the address. */
+  zone: string
   /** Only what matches the brief, the best match first. */
   matching: boolean
   /** Only what lies in the tray. */
@@ -58,8 +60,8 @@ const isOneOf = <T extends string>(list: readonly T[], value: string | null): va
 
 const dayOf = (text: string | null) => (text && /^\d{4}-\d{2}-\d{2}$/.test(text) ? text : null)
 
-/** Reads the view's state from an address; what makes no sense there is passed over. */
-export function fromAddress(search: string): FindingsQuery {
+/** Reads the view's state from an address; what makes no sense there is passed over. `zone`: the job's. */
+export function fromAddress(search: string, zone = 'UTC'): FindingsQuery {
   const parameters = new URLSearchParams(search)
   const category = parameters.get('category')
   const layout = parameters.get('layout')
@@ -78,6 +80,7 @@ export function fromAddress(search: string): FindingsQuery {
     month: month && /^\d{4}-(0[1-9]|1[0-2])$/.test(month) ? month : null,
     fromDay: dayOf(parameters.get('fromDay')),
     toDay: dayOf(parameters.get('toDay')),
+    zone,
     matching: parameters.get('matching') === 'true',
     inTray: parameters.get('inTray') === 'true',
     compared: /^\d+,\d+,(comes-back|wiped|changed|both)$/.exec(parameters.get('compared') ?? '')?.[0] ?? null,
@@ -95,6 +98,7 @@ export const filterOf = (query: FindingsQuery) => ({
   conversation: query.conversation,
   fromDay: query.fromDay,
   toDay: query.toDay,
+  zone: query.zone,
   matching: String(query.matching),
   inTray: String(query.inTray),
   compared: query.compared,

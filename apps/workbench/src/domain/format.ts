@@ -1,3 +1,5 @@
+import { dayIn, minuteIn } from '@lumbrin/core/io/time-zone'
+
 const UNITS = ['B', 'kB', 'MB', 'GB', 'TB']
 
 /** Bytes in decimal units, as file managers show them: 14.3 MB. */
@@ -12,11 +14,15 @@ export function formatBytes(bytes: number): string {
 /** Groups of three digits, the same on server and in the browser. */
 export const formatCount = (count: number): string => String(count).replace(/\B(?=(\d{3})+$)/g, ',')
 
-/** "2026-11-14 20:15", in UTC as everything is. */
-export const formatTime = (iso: string | null): string => (iso ? iso.slice(0, 16).replace('T', ' ') : 'no date')
+/** "2026-11-14 20:15" by the clocks of a zone (IANA). */
+export const formatTime = (iso: string | null, zone: string): string =>
+  iso ? minuteIn(new Date(iso), zone) : 'no date'
 
-/** "2026-11-14". */
-export const formatDay = (iso: string | null): string => iso?.slice(0, 10) ?? 'no date'
+/** "2026-11-14", the day in a zone. */
+export const formatDay = (iso: string | null, zone: string): string => (iso ? dayIn(new Date(iso), zone) : 'no date')
+
+/** The place that a zone is named after: "Lisbon". */
+export const zonePlace = (zone: string): string => (zone.split('/').at(-1) ?? zone).replaceAll('_', ' ')
 
 /** "1 photo", "2 photos". */
 export const plural = (count: number, one: string, many = `${one}s`): string =>

@@ -13,6 +13,8 @@ const job = (part: object, brief: object = {}) =>
       uid: 'u',
       owner: 'Odile Varga',
       brief: { ...emptyBrief(), owner: 'Odile Varga', ...brief },
+      timeZone: 'UTC',
+      timeZoneOf: 'computer',
       createdAt: new Date('2026-11-20T00:00:00Z'),
       purgedAt: null,
       sources: 1,

@@ -1,4 +1,5 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { z } from 'zod'
 import { briefSentence } from './brief-words.js'
 import { count } from './core-values.js'
@@ -43,13 +44,11 @@ export function stageOf(job: Counts, keepUntil: string, today: string): JobStage
   return job.tray === 0 ? 'to-look-through' : 'to-hand-over'
 }
 
-const isoDay = (at: Date) => at.toISOString().slice(0, 10)
-
 /** A job's line in the queue, as it stands at a moment. */
 export function lineOf(job: JobSummary, now: Date): JobLine {
-  const { id, number, owner, brief, createdAt, sources, findings, tray, handovers } = job
-  const keepUntil = isoDay(new Date(createdAt.getTime() + brief.retentionDays * DAY_MS))
-  const today = isoDay(now)
+  const { id, number, owner, brief, timeZone, createdAt, sources, findings, tray, handovers } = job
+  const keepUntil = dayIn(new Date(createdAt.getTime() + brief.retentionDays * DAY_MS), timeZone)
+  const today = dayIn(now, timeZone)
   const stage = stageOf(job, keepUntil, today)
   return {
     id,

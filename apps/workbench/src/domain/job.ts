@@ -2,7 +2,8 @@ import { z } from 'zod'
 import { brief } from './brief.js'
 import { count } from './core-values.js'
 import { jobId } from './ids.js'
-import { time } from './time.js'
+import { ZONE_SOURCES } from './labels.js'
+import { time, timeZone } from './time.js'
 
 /** A job as it is stored. */
 export const job = z.strictObject({
@@ -12,10 +13,17 @@ export const job = z.strictObject({
   uid: z.string(),
   owner: z.string(),
   brief,
+  /** By whose clocks times are shown (IANA). */
+  timeZone,
+  /** Who says so. */
+  timeZoneOf: z.enum(ZONE_SOURCES),
   createdAt: time,
   /** When its content was removed; null: it is there. */
   purgedAt: time.nullable(),
 })
+
+/** The brief of a job, the version of it that was seen, and the job's zone. */
+export const savedBrief = z.strictObject({ brief, version: z.string(), timeZone, timeZoneOf: z.enum(ZONE_SOURCES) })
 
 /** A job with what the list of jobs shows. */
 export const jobSummary = job.extend({
@@ -67,6 +75,7 @@ export interface Kept {
 }
 
 export type Job = z.output<typeof job>
+export type SavedBrief = z.output<typeof savedBrief>
 export type JobSummary = z.output<typeof jobSummary>
 export type SavedView = z.output<typeof savedView>
 export type NetworkFolderAccess = z.output<typeof networkFolder>

@@ -136,3 +136,12 @@ export const COPY_REASON_WORDS: Record<CopyReason, string> = {
   'looks-the-same': 'looks the same',
   'same-name': 'has the same name; look at it',
 }
+
+/** Who says in which zone a job's times are. */
+export const ZONE_SOURCES = ['brief', 'device', 'computer'] as const
+
+export const ZONE_WORDS: Record<(typeof ZONE_SOURCES)[number], string> = {
+  brief: 'as the brief says',
+  device: 'as the device says',
+  computer: 'which is this computer’s',
+}

@@ -42,6 +42,8 @@ export const source = z
     files: count,
     /** The device that the technician named, by its key; null: nobody said. */
     saidDevice: text,
+    /** What the technician calls it; null: as it calls itself. */
+    saidName: text,
   })
   .meta({ id: 'Source' })
 
@@ -104,6 +106,17 @@ export const read = z
     steps: z.array(step),
   })
   .meta({ id: 'Read' })
+
+/** What goes when a source is taken out of its job. */
+export const removal = z.strictObject({
+  /** Findings that no other source shows. */
+  findings: count,
+  /** Of these, in the tray. */
+  inTray: count,
+  /** What was fetched or brought in for the job goes from the disk. */
+  fetched: z.boolean(),
+})
+export type Removal = z.output<typeof removal>
 
 /** How the lock of an encrypted source stands. */
 export const lockState = z.strictObject({

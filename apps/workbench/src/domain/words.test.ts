@@ -51,10 +51,11 @@ describe('numbers in words', () => {
     expect(formatSeconds(seconds)).toBe(words)
   })
 
-  it('times are told in UTC, and where there is none it is said', () => {
-    expect(formatTime('2026-11-14T20:15:59.123Z')).toBe('2026-11-14 20:15')
-    expect(formatDay('2026-11-14T20:15:59.123Z')).toBe('2026-11-14')
-    expect([formatTime(null), formatDay(null)]).toEqual(['no date', 'no date'])
+  it('times are told by the clocks of a zone, and where there is none it is said', () => {
+    expect(formatTime('2026-11-14T23:15:59.123Z', 'UTC')).toBe('2026-11-14 23:15')
+    expect(formatTime('2026-11-14T23:15:59.123Z', 'Europe/Vienna')).toBe('2026-11-15 00:15')
+    expect(formatDay('2026-11-14T23:15:59.123Z', 'Europe/Vienna')).toBe('2026-11-15')
+    expect([formatTime(null, 'UTC'), formatDay(null, 'UTC')]).toEqual(['no date', 'no date'])
   })
 })
 
@@ -72,7 +73,7 @@ describe('a source’s date', () => {
     ['2026-11-20T00:00:00Z', { from: null, to: null }, ''],
     [null, loss, ''],
   ])('%s beside %j stands%s', (takenAt, brief, words) => {
-    expect(stance(takenAt, brief)).toBe(words)
+    expect(stance(takenAt, brief, 'UTC')).toBe(words)
   })
 })
 
@@ -105,8 +106,8 @@ describe('columns of a list', () => {
     [['Bram', 'Odile'], 'Bram, Odile'],
     ['plain', 'plain'],
   ])('%j stands there as "%s"', (value, words) => {
-    expect(cellOf(line({ value }), 'value')).toBe(words)
-    expect(cellOf(line({}), 'value')).toBe('')
+    expect(cellOf(line({ value }), 'value', 'UTC')).toBe(words)
+    expect(cellOf(line({}), 'value', 'UTC')).toBe('')
   })
 
   it('are offered for every category, and named in words', () => {

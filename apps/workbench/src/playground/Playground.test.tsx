@@ -1,11 +1,13 @@
 // @vitest-environment happy-dom
-import { cleanup, render, screen, waitFor, within } from '@testing-library/react'
+import { cleanup, configure, render, screen, waitFor, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { serve } from '../../../../tests/setup/served'
 import { jobs } from './fixtures'
 import { Playground } from './Playground'
 
+// A crowded machine may stand still for a while: what does not come at all is told all the same.
+configure({ asyncUtilTimeout: 60_000 })
 afterEach(cleanup)
 beforeEach(() => {
   serve({ 'GET /api/jobs': jobs as never })

@@ -33,6 +33,7 @@ export const source: Wire<Source> = {
   bytes: 18_500_000,
   files: 726,
   saidDevice: null,
+  saidName: null,
 }
 
 const account = {
@@ -216,5 +217,6 @@ export const deviceIn = (state: BayDevice['state']): Wire<BayDevice> => ({
   encryptsBackups: false,
   theftLock: false,
   flightMode: false,
+  timeZone: 'Europe/Lisbon',
   trustedAt: null,
 })

@@ -30,7 +30,7 @@ export async function answerDav(
 
 async function content(db: Db, jobId: JobId, request: Request, path: readonly string[], node: Node): Promise<Response> {
   if (node.kind === 'folder') return new Response('This is a folder; open it with a file manager.', { status: 200 })
-  const table = node.finding === undefined ? tableAt(db, jobId, path) : undefined
+  const table = node.finding === undefined ? await tableAt(db, jobId, path) : undefined
   if (table) return tableAnswer(request, table)
   try {
     return serveContent(request, await openNode(db, node))

@@ -6,6 +6,7 @@ import { damagedTables, WHAT_TO_DO } from '../database/damage.js'
 import { migrate } from '../database/migrate.js'
 import { sessionsIn } from '../database/sessions.js'
 import { purgeLeftOver } from '../services/purging.js'
+import { removeLeftOver } from '../services/removing.js'
 import { settleLeftOver } from '../services/settling.js'
 import { Access } from './access.js'
 import { passes } from './door.js'
@@ -30,6 +31,7 @@ export async function openEntrance(): Promise<Entrance> {
   // Nobody waits for it.
   purgeLeftOver(db)
     .then(() => settleLeftOver(db))
+    .then(() => removeLeftOver(db))
     .then(() => tellDamage(db))
     .catch((thrown: unknown) => say(messageOf(thrown)))
   const admit = async (request: IncomingMessage, response: ServerResponse) => {

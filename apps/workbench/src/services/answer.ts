@@ -1,5 +1,6 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { bestMatches, countMatches } from '../database/answers.js'
 import type { Db } from '../database/connection.js'
 import { countFacets } from '../database/queries.js'
@@ -20,9 +21,10 @@ const BEST = 8
 
 /** What a job says of its brief. @throws AppError('not-found') */
 export async function jobAnswer(db: Db, jobId: JobId): Promise<JobAnswer> {
-  const { brief } = await requireJob(db, jobId)
+  const job = await requireJob(db, jobId)
+  const { brief } = job
   const [route, matches] = await Promise.all([jobRoute(db, jobId), matchesOf(db, jobId, brief, 'gone')])
-  return { route, matches, before: await beforeLoss(db, jobId, brief, route) }
+  return { route, matches, before: await beforeLoss(db, job, route) }
 }
 
 async function matchesOf(
@@ -58,14 +60,14 @@ export async function openingView(db: Db, { id, brief }: Job): Promise<Partial<F
 }
 
 /** What matches in the newest state of the brief's device, if that was taken before the loss was over. */
-async function beforeLoss(db: Db, jobId: JobId, brief: Brief, route: JobRoute): Promise<JobAnswer['before']> {
-  const loss = lossOf(brief)
+async function beforeLoss(db: Db, job: Job, route: JobRoute): Promise<JobAnswer['before']> {
+  const loss = lossOf(job.brief, job.timeZone)
   const id = route.newestSourceId as SourceId | null
   const source = id === null ? undefined : await findSource(db, id)
   if (!loss || !source?.takenAt || source.takenAt.getTime() > (loss.to ?? Number.POSITIVE_INFINITY)) return null
   return {
     source: sourceName(source.info),
-    day: source.takenAt.toISOString().slice(0, 10),
-    matches: await matchesOf(db, jobId, brief, 'kept'),
+    day: dayIn(source.takenAt, job.timeZone),
+    matches: await matchesOf(db, job.id, job.brief, 'kept'),
   }
 }

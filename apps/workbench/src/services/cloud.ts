@@ -7,6 +7,7 @@ import { beginSignIn, CloudLine, confirmSignIn, renewSession, signOut, type Toke
 import type { Session } from '@lumbrin/core/cloud/wire'
 import { Collection, type CollectionHeader, collectionInfo, type NewHeader } from '@lumbrin/core/collected/collection'
 import type { Collector, CollectorOptions } from '@lumbrin/core/collected/collector'
+import { minuteIn } from '@lumbrin/core/io/time-zone'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
@@ -208,7 +209,12 @@ async function addCollection(
   const id = await insertSource(db, jobId, info, { bytes, files: files.length })
   if (id) await settleIfChanged(db, jobId, before)
   if (!id) throw new AppError('conflict', 'This job has that already. Read more of it in its row.')
-  await appendLog(db, jobId, 'Cloud source added', `${header.deviceName}, state of ${header.takenAt?.toISOString()}`)
+  await appendLog(
+    db,
+    jobId,
+    'Cloud source added',
+    `${header.deviceName}, state of ${header.takenAt ? `${minuteIn(header.takenAt, 'UTC')} UTC` : 'no date'}`,
+  )
   return id
 }
 

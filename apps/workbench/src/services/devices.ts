@@ -1,10 +1,11 @@
 import type { Db } from '../database/connection.js'
+import { sayDeviceTimeZone } from '../database/jobs.js'
 import { appendLog } from '../database/log.js'
-import { findSource, sayDevice } from '../database/sources.js'
+import { findSource, sayDevice, sayName } from '../database/sources.js'
 import { jobDevices, loadSaid, saveSaid } from '../database/states.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId, SourceId } from '../domain/ids.js'
-import type { DeviceRole } from '../domain/labels.js'
+import { type DeviceRole, sourceName } from '../domain/labels.js'
 import { forget } from './cached.js'
 import { requireOpenJob } from './jobs.js'
 import { settle } from './settling.js'
@@ -22,6 +23,16 @@ export async function saySourceDevice(db: Db, sourceId: SourceId, key: string | 
   const name = source.info.deviceName ?? source.path
   await appendLog(db, source.jobId, 'Device of a source', `${name}: ${device ? device.name : 'as it says itself'}`)
   await resettle(db, source.jobId)
+}
+
+/** Says what a source is called; an empty text: as it calls itself. @throws AppError */
+export async function saySourceName(db: Db, sourceId: SourceId, name: string): Promise<void> {
+  const source = await findSource(db, sourceId)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  await requireOpenJob(db, source.jobId)
+  await sayName(db, sourceId, name || null)
+  await appendLog(db, source.jobId, 'Source named', `${sourceName(source.info)}: ${name || 'as it calls itself'}`)
+  forget(source.jobId)
 }
 
 /** Says whose a device is, or that the brief is about it. @throws AppError */
@@ -42,6 +53,11 @@ export async function sayDeviceRole(db: Db, jobId: JobId, key: string, role: Dev
   }
   await appendLog(db, jobId, 'Whose a device is', `${device.name}: ${words[role]}`)
   await resettle(db, jobId)
+}
+
+/** Lets a job go by the zone of its first device. The days of the loss begin elsewhere then: claims are worked out again. */
+export async function goByDeviceZone(db: Db, jobId: JobId, zone: string): Promise<void> {
+  if (await sayDeviceTimeZone(db, jobId, zone)) await resettle(db, jobId)
 }
 
 /** What claims follow from, apart from what was read: the device of each source, and which is that of the brief. */

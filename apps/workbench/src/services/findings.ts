@@ -10,5 +10,8 @@ import { requireJob } from './jobs.js'
 export async function explainFinding(db: Db, id: FindingId): Promise<ExplainedFinding> {
   const finding = await requireFinding(db, id)
   const job = await requireJob(db, finding.jobId)
-  return { ...finding, match: matchOf(soughtOf(job.brief), { ...finding, window: finding.window ?? undefined }) }
+  return {
+    ...finding,
+    match: matchOf(soughtOf(job.brief, job.timeZone), { ...finding, window: finding.window ?? undefined }),
+  }
 }

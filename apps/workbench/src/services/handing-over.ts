@@ -4,6 +4,7 @@ import { CATEGORIES } from '@lumbrin/core/categories/table'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
 import type { PackageSubject } from '@lumbrin/core/export/report'
+import { dayIn, minuteIn } from '@lumbrin/core/io/time-zone'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { endHandover, findHandover, moveHandover, updateHandover } from '../database/handovers.js'
@@ -130,11 +131,12 @@ export async function* itemsOf(
   jobId: JobId,
   unreadable = new Map<number, number>(),
 ): AsyncGenerator<HandoverItem> {
+  const { timeZone: zone } = await requireJob(db, jobId)
   const sources = await listSources(db, jobId)
   const nameOf = new Map(
     sources.map(({ id, info, takenAt }) => [
       id,
-      `${sourceName(info)}${takenAt ? `, state of ${takenAt.toISOString().slice(0, 10)}` : ''}`,
+      `${sourceName(info)}${takenAt ? `, state of ${dayIn(takenAt, zone)}` : ''}`,
     ]),
   )
   for await (const { standing, sightingId, sourceId, source, sighting } of trayItems(db, jobId))
@@ -157,6 +159,7 @@ async function subjectOf(db: Db, job: Job): Promise<PackageSubject> {
     jobUid: job.uid,
     owner: job.owner,
     device: job.brief.device || null,
+    timeZone: job.timeZone,
     sought: briefSentence(job.brief),
     answer: `${answer.answer}: ${answer.why}`,
     notHad: await notHad(db, job),
@@ -164,7 +167,7 @@ async function subjectOf(db: Db, job: Job): Promise<PackageSubject> {
     sources: sources.map(({ info, path, takenAt }) => ({
       name: info.deviceName ?? 'without a name',
       path,
-      takenAt: takenAt?.toISOString().slice(0, 16).replace('T', ' ') ?? null,
+      takenAt: takenAt && minuteIn(takenAt, job.timeZone),
     })),
   }
 }

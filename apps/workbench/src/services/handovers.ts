@@ -3,6 +3,7 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
 import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
 import { formatsOffered } from '@lumbrin/core/export/formats'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { findHandover, insertHandover, moveHandover, updateHandover } from '../database/handovers.js'
@@ -14,7 +15,7 @@ import { AppError } from '../domain/errors.js'
 import { formatBytes } from '../domain/format.js'
 import type { Destination, Handover, HandoverOptions } from '../domain/handover.js'
 import type { HandoverId, JobId } from '../domain/ids.js'
-import { requireOpenJob } from './jobs.js'
+import { requireJob, requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
 import { freeSpace } from './space.js'
@@ -53,7 +54,8 @@ async function requireUnlocked(db: Db, jobId: JobId): Promise<void> {
   const locked = sources.find(({ id, info }) => needed.includes(id) && info.encrypted && lockState(id).state !== 'open')
   if (!locked) return
   const name = locked.info.deviceName ?? locked.path
-  const date = locked.takenAt ? `, state of ${locked.takenAt.toISOString().slice(0, 10)},` : ''
+  const { timeZone } = await requireJob(db, jobId)
+  const date = locked.takenAt ? `, state of ${dayIn(locked.takenAt, timeZone)},` : ''
   throw new AppError(
     'conflict',
     `The backup "${name}"${date} is locked, and items of the tray come from it. Unlock it with its password in Sources, then write the package.`,

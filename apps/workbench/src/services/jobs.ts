@@ -5,7 +5,7 @@ import type { Brief } from '../domain/brief.js'
 import { briefSentence } from '../domain/brief-words.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId } from '../domain/ids.js'
-import type { Job } from '../domain/job.js'
+import type { Job, SavedBrief } from '../domain/job.js'
 import { byUrgency, type JobLine, lineOf } from '../domain/job-queue.js'
 import { settle } from './settling.js'
 import { versionOf } from './versions.js'
@@ -37,11 +37,16 @@ export async function jobQueue(db: Db, now = new Date()): Promise<JobLine[]> {
   return jobs.map((job) => lineOf(job, now)).sort(byUrgency)
 }
 
-/** The brief of a job with its version. */
-export async function briefOf(db: Db, id: JobId): Promise<{ brief: Brief; version: string }> {
-  const { brief } = await requireJob(db, id)
-  return { brief, version: versionOf(brief) }
-}
+/** The brief of a job with its version, and the job's zone, which follows from it. */
+export const savedBriefOf = ({ brief, timeZone, timeZoneOf }: Job): SavedBrief => ({
+  brief,
+  version: versionOf(brief),
+  timeZone,
+  timeZoneOf,
+})
+
+/** The same by the job's id. @throws AppError('not-found') */
+export const briefOf = async (db: Db, id: JobId): Promise<SavedBrief> => savedBriefOf(await requireJob(db, id))
 
 /** Opens a job for a brief. */
 export async function openJob(db: Db, brief: Brief): Promise<Job> {

@@ -3,10 +3,10 @@ import { unlockSource } from '@lumbrin/core/collected/open'
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
-import { findSource } from '../database/sources.js'
+import { findSource, listSources } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
 import type { SourceId } from '../domain/ids.js'
-import type { LockState } from '../domain/source.js'
+import type { LockState, Source } from '../domain/source.js'
 import { log } from '../log.js'
 import { askServer, requireReader } from './internal.js'
 
@@ -23,31 +23,51 @@ export function lockState(sourceId: SourceId): LockState {
   return { state, share, message }
 }
 
-/** Begins to open a source with a password. How it goes is told by `lockState`. */
-export async function beginUnlock(db: Db, sourceId: SourceId, password: string): Promise<void> {
+/**
+ * Begins to open a source with a password; `others`: the job's other locked sources after it, if it opens this one. How it
+ * goes is told by `lockState`. @throws AppError
+ */
+export async function beginUnlock(db: Db, sourceId: SourceId, password: string, others = false): Promise<void> {
   const source = await findSource(db, sourceId)
   if (!source) throw new AppError('not-found', 'There is no such source.')
   if (!source.info.encrypted) throw new AppError('conflict', 'This source is not encrypted.')
   if (held.get(sourceId)?.state === 'opening') throw new AppError('conflict', 'This source is being opened already.')
+  void unlock(db, source, password).then(async (opened) => {
+    if (opened && others) await unlockOthers(db, source, password)
+  })
+}
+
+async function unlock(db: Db, { id, path, jobId }: Source, password: string): Promise<boolean> {
   const opening: Held = { state: 'opening', share: 0, message: null, keys: undefined }
-  held.set(sourceId, opening)
+  held.set(id, opening)
   const progress = (share: number) => {
     // A second form of the password starts from the beginning; the bar does not.
     opening.share = Math.max(opening.share, share)
   }
   const warnings: string[] = []
-  unlockSource(source.path, { password, progress }, (warning) => void warnings.push(warning.message))
-    .then(async (keys) => {
-      held.set(sourceId, { state: 'open', share: 1, message: warnings.join(' ') || null, keys })
-      await appendLog(db, source.jobId, 'Source unlocked', `${source.path}. The password was not kept.`)
-    })
-    .catch((thrown: unknown) => {
-      if (!(thrown instanceof SourceError)) log.error({ err: thrown }, 'a lock was not opened')
-      held.set(sourceId, { ...LOCKED, message: messageOf(thrown) })
-    })
+  try {
+    const keys = await unlockSource(path, { password, progress }, (warning) => void warnings.push(warning.message))
+    // Somebody called it off meanwhile: what was derived is not kept.
+    if (held.get(id) !== opening) return false
+    held.set(id, { state: 'open', share: 1, message: warnings.join(' ') || null, keys })
+    await appendLog(db, jobId, 'Source unlocked', `${path}. The password was not kept.`)
+    return true
+  } catch (thrown) {
+    if (!(thrown instanceof SourceError)) log.error({ err: thrown }, 'a lock was not opened')
+    if (held.get(id) === opening) held.set(id, { ...LOCKED, message: messageOf(thrown) })
+    return false
+  }
 }
 
-/** Forgets the keys of a source. */
+/** One after the other: each takes all of a processor for some seconds. */
+async function unlockOthers(db: Db, { id, jobId }: Source, password: string): Promise<void> {
+  const locked = (await listSources(db, jobId)).filter(
+    (one) => one.id !== id && one.info.encrypted && lockState(one.id).state === 'locked',
+  )
+  for (const one of locked) await unlock(db, one, password)
+}
+
+/** Forgets the keys of a source, also those that are being derived. */
 export function forgetKeys(sourceId: SourceId): void {
   held.delete(sourceId)
 }

@@ -13,6 +13,7 @@ import type { JobId } from '../domain/ids.js'
 import type { JobProgress } from '../domain/progress.js'
 import type { Read } from '../domain/source.js'
 import { cached, forget } from './cached.js'
+import { requireJob } from './jobs.js'
 
 // A page is not kept waiting for the counts of half a million findings.
 const PATIENCE_MS = 150
@@ -46,7 +47,11 @@ function soon<T>(value: Promise<T>): Promise<T | null> {
 
 /** Counts by category and standing of what holds these words. */
 export const facetsOf = (db: Db, jobId: JobId, words: string): Promise<Facets> =>
-  cached(`facets ${jobId}${words && ` ${words}`}`, () => countFacets(db, jobId, words))
+  cached(`facets ${jobId}${words && ` ${words}`}`, async () => {
+    if (!words) return countFacets(db, jobId)
+    const { timeZone } = await requireJob(db, jobId)
+    return countFacets(db, jobId, { text: words, zone: timeZone })
+  })
 
 /** The findings of a filter over time. */
 export const timelineOf = (db: Db, jobId: JobId, filter: FindingFilter): Promise<Timeline> =>

@@ -7,6 +7,7 @@ import { BIN_DAYS, binTime, DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { routeOf } from '@lumbrin/core/findings/route'
 import type { KnownPlaces, MatchingCounts, RouteSource } from '@lumbrin/core/findings/route-facts'
 import { missed, named } from '@lumbrin/core/findings/route-step'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import { countMatching } from '../database/queries.js'
@@ -24,7 +25,9 @@ import { knownPlaces } from './known-places.js'
 
 /** The route of a job; with `draft` as if its brief were that one. @throws AppError('not-found') */
 export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<JobRoute> {
-  const brief = draft ?? (await requireJob(db, jobId)).brief
+  const job = await requireJob(db, jobId)
+  const brief = draft ?? job.brief
+  const timeZone = draft?.timeZone ?? job.timeZone
   const [devices, reads, matching, said] = await Promise.all([
     jobDevices(db, jobId),
     listReads(db, jobId),
@@ -35,8 +38,9 @@ export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<Job
   const places = await knownPlaces(db, jobId, devices, brief.categories)
   const facts = {
     now: Date.now(),
+    timeZone,
     categories: brief.categories,
-    lost: lossOf(brief),
+    lost: lossOf(brief, timeZone),
     device: brief.deviceState,
     syncing: brief.syncing === 'not-known' ? null : brief.syncing === 'yes',
     sources,
@@ -45,12 +49,10 @@ export async function jobRoute(db: Db, jobId: JobId, draft?: Brief): Promise<Job
     done: said.done,
     ...places,
   }
-  const gaps = gapsOf(sources, brief.categories, places)
+  const gaps = gapsOf(sources, brief.categories, places, timeZone)
   const lookedThrough = sources
     .filter((one) => one.canHold && one.read && one.residueRead && one.gaps === 0)
-    .map(
-      ({ name, takenAt }) => `${name}${takenAt === null ? '' : ` (${new Date(takenAt).toISOString().slice(0, 10)})`}`,
-    )
+    .map(({ name, takenAt }) => `${name}${takenAt === null ? '' : ` (${dayIn(new Date(takenAt), timeZone)})`}`)
   const whole = matching.binned + matching.earlier + matching.rebuilt - matching.withoutContent
   const mine = sources.filter(({ ofBriefDevice }) => ofBriefDevice)
   const newest = mine.reduce<RouteSource | undefined>(
@@ -90,6 +92,7 @@ function gapsOf(
   sources: readonly RouteSource[],
   categories: readonly CategoryId[],
   { backups, snapshots }: KnownPlaces,
+  timeZone: string,
 ): Gap[] {
   const able = sources.filter(({ canHold, foreign }) => canHold && !foreign)
   const gaps: Gap[] = able.flatMap((source): Gap[] => {
@@ -110,9 +113,17 @@ function gapsOf(
       sourceId: null,
     })
   for (const one of backups.filter(({ ofJobDevice }) => ofJobDevice))
-    gaps.push({ kind: 'not-added', words: `The backup ${named(one)} on this computer was not added`, sourceId: null })
+    gaps.push({
+      kind: 'not-added',
+      words: `The backup ${named({ timeZone }, one)} on this computer was not added`,
+      sourceId: null,
+    })
   for (const one of (snapshots ?? []).filter(({ ofJobDevice }) => ofJobDevice))
-    gaps.push({ kind: 'not-added', words: `The cloud backup ${named(one)} was not added`, sourceId: null })
+    gaps.push({
+      kind: 'not-added',
+      words: `The cloud backup ${named({ timeZone }, one)} was not added`,
+      sourceId: null,
+    })
   return gaps
 }
 

@@ -1,5 +1,5 @@
 import { categoryList } from '@lumbrin/core/categories/table'
-import { csvLine, isPicture } from '@lumbrin/core/export/csv'
+import { csvLine, isPicture, timeCells, timeHeads } from '@lumbrin/core/export/csv'
 import { Places } from '@lumbrin/core/export/names'
 import type { Db } from '../database/connection.js'
 import {
@@ -13,6 +13,7 @@ import {
 import { AppError } from '../domain/errors.js'
 import type { FindingId, JobId } from '../domain/ids.js'
 import { type OpenContent, openFindingContent } from './content.js'
+import { requireJob } from './jobs.js'
 
 /** A file or a folder of the network folder. */
 export interface Node {
@@ -56,7 +57,7 @@ export async function nodesIn(db: Db, jobId: JobId, path: readonly string[]): Pr
     const present = await categoriesWithin(db, jobId, kind)
     return categoryList.filter(({ id }) => present.includes(id)).map((category) => folder(category.label))
   }
-  const within = withinOf(jobId, part, label)
+  const within = await withinOf(db, jobId, part, label)
   if (!within) return undefined
   if (shelf === undefined) {
     const shelves = (await shelvesWithin(db, within)).map((month) => folder(month ?? UNDATED))
@@ -78,10 +79,12 @@ async function filesOf(db: Db, within: Within, month: Shelf): Promise<Node[]> {
   }))
 }
 
-function withinOf(jobId: JobId, part: string, label: string): Within | undefined {
+async function withinOf(db: Db, jobId: JobId, part: string, label: string): Promise<Within | undefined> {
   const category = categoryList.find((one) => one.label === label)
   const kind = PARTS.get(part)
-  return category && kind && { jobId, part: kind, category: category.id }
+  if (!category || !kind) return undefined
+  const { timeZone } = await requireJob(db, jobId)
+  return { jobId, part: kind, category: category.id, zone: timeZone }
 }
 
 /** Opens the content of a file's finding. @throws AppError where it is not in its source */
@@ -91,9 +94,13 @@ export function openNode(db: Db, { finding }: Node): Promise<OpenContent> {
 }
 
 /** The table of a category as text, a piece at a time; undefined: the path names none. */
-export function tableAt(db: Db, jobId: JobId, path: readonly string[]): AsyncGenerator<string> | undefined {
+export async function tableAt(
+  db: Db,
+  jobId: JobId,
+  path: readonly string[],
+): Promise<AsyncGenerator<string> | undefined> {
   const [part = '', label = '', name = ''] = path
-  const within = path.length === 3 && TABLE.test(name) ? withinOf(jobId, part, label) : undefined
+  const within = path.length === 3 && TABLE.test(name) ? await withinOf(db, jobId, part, label) : undefined
   return within && tableOf(db, within)
 }
 
@@ -102,13 +109,14 @@ async function* tableOf(db: Db, within: Within): AsyncGenerator<string> {
   for await (const { standing, when, title, text, fields } of itemsWithin(db, within)) {
     if (!columns) {
       columns = Object.keys(fields)
-      yield csvLine(['when', 'standing', 'title', 'text', ...columns])
+      yield csvLine([...timeHeads(within.zone), 'standing', 'title', 'text', ...columns])
     }
     const cells = columns.map((column) => {
       const value = fields[column] ?? null
       if (isPicture(value)) return 'yes'
       return value === null || typeof value === 'string' || typeof value === 'number' ? value : JSON.stringify(value)
     })
-    yield csvLine([when?.toISOString() ?? null, standing, title, text, ...cells])
+    const times = timeCells({ when: when?.toISOString() ?? null, fields }, within.zone)
+    yield csvLine([...times, standing, title, text, ...cells])
   }
 }

@@ -28,7 +28,7 @@ import { stepWords } from '../domain/labels.js'
 import { ENDED } from '../domain/read-states.js'
 import type { Read, Source } from '../domain/source.js'
 import { requireReadable } from './bay.js'
-import { deviceStamp, settleIfChanged } from './devices.js'
+import { deviceStamp, goByDeviceZone, settleIfChanged } from './devices.js'
 import { fetchedFolder } from './job-folder.js'
 import { requireOpenJob } from './jobs.js'
 import { loadSettings } from './settings.js'
@@ -91,7 +91,7 @@ export async function addSource(db: Db, jobId: JobId, folder: string): Promise<S
 /** Adds an attached device to a job. What is read of it will lie in the job's data folder. @throws AppError */
 export async function addDevice(db: Db, jobId: JobId, udid: string): Promise<SourceId> {
   await requireOpenJob(db, jobId)
-  const { name, productType, osVersion } = await requireReadable(udid)
+  const { name, productType, osVersion, timeZone } = await requireReadable(udid)
   const folder = fetchedFolder(jobId, `device-${udid}`)
   await requireNew(db, jobId, folder, 'This job has that device already. Read more of it in its row.')
   const collection = new Collection(folder)
@@ -109,6 +109,7 @@ export async function addDevice(db: Db, jobId: JobId, udid: string): Promise<Sou
   const before = await deviceStamp(db, jobId)
   const id = await insertSource(db, jobId, info, { bytes: 0, files: 0 })
   if (!id) throw new AppError('conflict', 'This device was added a moment ago.')
+  if (timeZone) await goByDeviceZone(db, jobId, timeZone)
   await settleIfChanged(db, jobId, before)
   await appendLog(db, jobId, 'Device added', `${name ?? 'unnamed device'}, ${udid}`)
   return id

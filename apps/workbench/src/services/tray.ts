@@ -28,20 +28,20 @@ export type TrayWish =
 
 /** Changes the tray. Null: an earlier change was undone. @throws AppError('not-found'), ZodError for the address of a view */
 export async function changeTray(db: Db, jobId: JobId, wish: TrayWish): Promise<TrayChange | null> {
-  await requireJob(db, jobId)
-  const change = await perform(db, jobId, wish)
+  const { timeZone } = await requireJob(db, jobId)
+  const change = await perform(db, jobId, wish, timeZone)
   // Nothing else is counted anew for it.
   forget(jobId, 'tray')
   return change
 }
 
-async function perform(db: Db, jobId: JobId, wish: TrayWish): Promise<TrayChange | null> {
+async function perform(db: Db, jobId: JobId, wish: TrayWish, zone: string): Promise<TrayChange | null> {
   if ('add' in wish) return addToTray(db, jobId, wish.add)
   if ('remove' in wish) return removeFromTray(db, jobId, wish.remove)
   if ('removeCategory' in wish) return removeCategory(db, jobId, wish.removeCategory)
   if ('addMatches' in wish) return addMatches(db, jobId, wish.addMatches)
-  if ('addMatching' in wish) return addMatching(db, jobId, filterIn(wish.addMatching))
-  if ('removeMatching' in wish) return removeMatching(db, jobId, filterIn(wish.removeMatching))
+  if ('addMatching' in wish) return addMatching(db, jobId, filterIn(wish.addMatching, zone))
+  if ('removeMatching' in wish) return removeMatching(db, jobId, filterIn(wish.removeMatching, zone))
   await undoChange(db, jobId, wish.undo)
   return null
 }

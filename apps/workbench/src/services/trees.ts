@@ -4,6 +4,7 @@ import { isListDamaged } from '@lumbrin/core/categories/account'
 import { openSource } from '@lumbrin/core/collected/open'
 import { SourceError, type Warning } from '@lumbrin/core/io/errors'
 import { type ByteRange, type ByteSource, partOf } from '@lumbrin/core/io/source'
+import { minuteIn } from '@lumbrin/core/io/time-zone'
 import type { Db } from '../database/connection.js'
 import { findSource } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
@@ -49,7 +50,7 @@ async function openTree({ id, path, takenAt }: Source): Promise<OpenTree> {
   await tree.close()
   throw new SourceError(
     'not-readable',
-    `The backup in "${path}" was made anew since: the state of ${takenAt.toISOString().slice(0, 16).replace('T', ' ')} UTC does not lie there any more.`,
+    `The backup in "${path}" was made anew since: the state of ${minuteIn(takenAt, 'UTC')} UTC does not lie there any more.`,
   )
 }
 

@@ -1,3 +1,4 @@
+import { isTimeZone } from '../io/time-zone.js'
 import type { PlistValue } from '../plist/read.js'
 import { textOf } from '../plist/read.js'
 import { DeviceError, type DeviceErrorCode } from './errors.js'
@@ -36,6 +37,8 @@ export interface DeviceDescription {
   /** The theft lock ("find my") is on: nothing can be returned to it. */
   theftLock: boolean | null
   flightMode: boolean | null
+  /** Where its clock is set to (IANA). */
+  timeZone: string | null
 }
 
 /** What each error says of the device's state. */
@@ -85,6 +88,7 @@ function unknown(udid: string): DeviceDescription {
     encryptsBackups: null,
     theftLock: null,
     flightMode: null,
+    timeZone: null,
   }
 }
 
@@ -114,9 +118,11 @@ async function sessionValues(lockdown: Lockdown): Promise<Partial<DeviceDescript
     encryptsBackups: flag(await lockdown.value('WillEncrypt', 'com.apple.mobile.backup')),
     theftLock: flag(await lockdown.value('IsAssociated', 'com.apple.fmip')),
     flightMode: flag(await lockdown.value('AirplaneMode')),
+    timeZone: zone(await lockdown.value('TimeZone')),
   }
 }
 
+const zone = (value: PlistValue): string | null => (typeof value === 'string' && isTimeZone(value) ? value : null)
 const flag = (value: PlistValue): boolean | null => (typeof value === 'boolean' ? value : null)
 const count = (value: PlistValue): number | null =>
   typeof value === 'number' || typeof value === 'bigint' ? Number(value) : null

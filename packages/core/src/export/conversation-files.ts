@@ -1,6 +1,7 @@
 import type { AttachmentRef } from '../categories/attachments.js'
 import { attachmentsOf } from '../categories/attachments.js'
 import type { Sighting } from '../categories/types.js'
+import { itemDay } from '../findings/item-time.js'
 import { writeAttachment } from './attached.js'
 import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
@@ -50,11 +51,11 @@ export abstract class ConversationFiles implements FormatWriter {
   protected abstract foot(): string
 
   async add(item: HandoverItem): Promise<void> {
-    const { fields, title, when } = item.sighting
+    const { fields, title } = item.sighting
     const key = typeof fields.conversation === 'string' ? fields.conversation : ''
     if (this.#open?.key !== key) await this.#begin(key, key === '' ? 'Conversation unknown' : title || key)
     const open = this.#open as FileInProgress
-    const day = when?.slice(0, 10) ?? 'No date'
+    const day = itemDay(item.sighting, this.context.timeZone) ?? 'No date'
     if (day !== open.day) await open.file.write(this.day(day))
     open.day = day
     const attachments: Attached[] = []

@@ -1,3 +1,4 @@
+import { itemTime } from '../findings/item-time.js'
 import { type Attached, ConversationFiles, whoOf } from './conversation-files.js'
 import type { HandoverItem } from './format.js'
 import { plainText } from './plain-text.js'
@@ -7,7 +8,7 @@ export class ConversationTextWriter extends ConversationFiles {
   protected readonly ending = 'txt'
 
   protected head(title: string): string {
-    return `${plainText(title)}\nTimes are UTC.\n`
+    return `${plainText(title)}\nTimes are those of ${this.context.timeZone}.\n`
   }
 
   protected day(day: string): string {
@@ -20,7 +21,8 @@ export class ConversationTextWriter extends ConversationFiles {
 
   protected message({ sighting, standing }: HandoverItem, attachments: readonly Attached[]): string {
     const who = whoOf(sighting)
-    const facts = [sighting.when?.slice(11, 16), who, standing === 'kept' ? '' : standing].filter(Boolean).join(', ')
+    const time = itemTime(sighting, this.context.timeZone)?.slice(11)
+    const facts = [time, who, standing === 'kept' ? '' : standing].filter(Boolean).join(', ')
     // Lines of a text stand further in than the heads, so that no text can pass for another message.
     const lines = (sighting.text ?? '').split('\n').filter((line) => line !== '')
     const files = attachments.map(({ name, place }) => `[${name}: ${place ?? 'its content is not in the source'}]`)

@@ -1,3 +1,4 @@
+import { itemTime } from '../findings/item-time.js'
 import { linkTo } from './attached.js'
 import { type Attached, ConversationFiles, whoOf } from './conversation-files.js'
 import type { HandoverItem } from './format.js'
@@ -11,7 +12,7 @@ export class ConversationWriter extends ConversationFiles {
   protected head(title: string): string {
     const [head = '', foot = ''] = page(
       title,
-      `<h1>${escapeHtml(title)}</h1><p class="soft">Times are UTC. A dashed outline marks a message that was deleted.</p>\n\0`,
+      `<h1>${escapeHtml(title)}</h1><p class="soft">Times are those of ${escapeHtml(this.context.timeZone)}. A dashed outline marks a message that was deleted.</p>\n\0`,
     ).split('\0')
     this.#foot = foot
     return head
@@ -28,10 +29,11 @@ export class ConversationWriter extends ConversationFiles {
   protected message({ sighting, standing }: HandoverItem, attachments: readonly Attached[]): string {
     const outgoing = sighting.fields.direction === 'out'
     const who = whoOf(sighting)
-    const time = sighting.when?.slice(11, 16) ?? ''
+    const time = itemTime(sighting, this.context.timeZone)?.slice(11) ?? ''
+    const inUtc = itemTime(sighting, 'UTC')
     const classes = `m${outgoing ? ' out' : ''}${standing === 'kept' ? '' : ' lost'}`
     const note = standing === 'kept' ? '' : ` · ${standing}`
-    return `<div class="${classes}"><small>${escapeHtml(`${who} · ${time}${note}`)}</small>${escapeHtml(sighting.text ?? '')}${attachments.map(attachmentHtml).join('')}</div>\n`
+    return `<div class="${classes}"><small${inUtc ? ` title="${inUtc} UTC"` : ''}>${escapeHtml(`${who} · ${time}${note}`)}</small>${escapeHtml(sighting.text ?? '')}${attachments.map(attachmentHtml).join('')}</div>\n`
   }
 }
 

@@ -1,5 +1,6 @@
 import { stringify } from 'csv-stringify/sync'
 import type { Json } from '../categories/types.js'
+import { itemIso, type TimedItem } from '../findings/item-time.js'
 import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 
@@ -21,14 +22,23 @@ export class CsvWriter implements FormatWriter {
       this.#file = await this.context.bag.open(this.context.places.take(this.folder, `${this.folder}.csv`))
       this.#columns = tableColumns(item.sighting.fields)
       await this.#file.write(
-        csvLine(['when', 'standing', ...this.#columns, 'file', 'table', 'place', 'offset', 'confidence']),
+        csvLine([
+          ...timeHeads(this.context.timeZone),
+          'standing',
+          ...this.#columns,
+          'file',
+          'table',
+          'place',
+          'offset',
+          'confidence',
+        ]),
       )
     }
     const { sighting, standing } = item
     const { origin } = sighting
     const cells = this.#columns.map((column) => cell(sighting.fields[column] ?? null))
     const provenance = [origin.path, origin.table, origin.place, origin.offset, sighting.confidence]
-    await this.#file.write(csvLine([sighting.when, standing, ...cells, ...provenance]))
+    await this.#file.write(csvLine([...timeCells(sighting, this.context.timeZone), standing, ...cells, ...provenance]))
   }
 
   async finish(): Promise<void> {
@@ -44,6 +54,14 @@ function cell(value: Json): string | number | null {
     ? value.join('; ')
     : JSON.stringify(value)
 }
+
+/** Heads of the columns that hold an item's time: by the clocks of a zone, and in UTC beside it. */
+export const timeHeads = (zone: string): string[] =>
+  zone === 'UTC' ? ['when (UTC)'] : [`when (${zone})`, 'when (UTC)']
+
+/** The cells of these columns. */
+export const timeCells = (item: TimedItem, zone: string): (string | null)[] =>
+  zone === 'UTC' ? [itemIso(item, zone)] : [itemIso(item, zone), itemIso(item, 'UTC')]
 
 /** Fields that are columns of a table. Days that were left in a bin once are wrong on the day after. */
 export const tableColumns = (fields: { [key: string]: Json }): string[] =>

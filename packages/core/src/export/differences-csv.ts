@@ -1,7 +1,8 @@
 import type { CategoryId } from '../categories/registry.js'
 import { CATEGORIES } from '../categories/table.js'
+import type { TimedItem } from '../findings/item-time.js'
 import type { NotCompared } from '../findings/restore-cost.js'
-import { csvLine } from './csv.js'
+import { csvLine, timeCells, timeHeads } from './csv.js'
 
 /** One category of two sources, counted. */
 export interface DifferenceLine {
@@ -47,10 +48,9 @@ export const differencesCsv = (lines: readonly DifferenceLine[], notCompared: re
   ].join('')
 
 /** One item in which two sources differ. */
-export interface DifferenceItem {
+export interface DifferenceItem extends TimedItem {
   category: CategoryId
   part: keyof typeof WORDS
-  when: string | null
   title: string
   text: string | null
 }
@@ -62,7 +62,9 @@ const WORDS = {
   both: 'in both',
 }
 
-export const ITEM_HEADS = csvLine(['category', 'what a restore does', 'when (UTC)', 'title', 'text'])
+/** `zone`: by whose clocks times are given (IANA). */
+export const differenceItemHeads = (zone: string): string =>
+  csvLine(['category', 'what a restore does', ...timeHeads(zone), 'title', 'text'])
 
-export const differenceItemLine = ({ category, part, when, title, text }: DifferenceItem): string =>
-  csvLine([CATEGORIES[category].label, WORDS[part], when, title, text])
+export const differenceItemLine = (item: DifferenceItem, zone: string): string =>
+  csvLine([CATEGORIES[item.category].label, WORDS[item.part], ...timeCells(item, zone), item.title, item.text])

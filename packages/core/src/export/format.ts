@@ -29,6 +29,8 @@ export interface ItemSource {
 export interface PackageContext {
   bag: BagWriter
   places: Places
+  /** By whose clocks times are given (IANA). */
+  timeZone: string
   /** Files of equal content: once, and named where they come again; or each by itself. */
   duplicates: 'once' | 'each'
   note(problem: string): void

@@ -120,7 +120,7 @@ describe('texts', () => {
       'rebuilt',
     )
     expect(text('messages/Tour crew.txt')).toBe(
-      `Tour crew\nTimes are UTC.\n\n== 2026-05-31 ==\n\n[18:30, +12025550100, rebuilt]\n  The fox is\n  [18:31, Me]\n  lost.\n\n[18:30, Me, rebuilt]\n  Again?\n`,
+      `Tour crew\nTimes are those of UTC.\n\n== 2026-05-31 ==\n\n[18:30, +12025550100, rebuilt]\n  The fox is\n  [18:31, Me]\n  lost.\n\n[18:30, Me, rebuilt]\n  Again?\n`,
     )
   })
 

@@ -1,4 +1,5 @@
 import ICAL from 'ical.js'
+import { dayAfter } from '../io/time-zone.js'
 import { type Fields, linesOf, oneLine, recordsOf, textOf } from './fields.js'
 import type { HandoverItem } from './format.js'
 import { SingleFileWriter } from './single-file.js'
@@ -57,7 +58,6 @@ function addEvent(component: ICAL.Component, fields: Fields): void {
 }
 
 /** The end of an all-day event is the day behind its last one (RFC 5545, section 3.6.1). */
-const dayAfter = (day: string): string => new Date(Date.parse(day) + 86_400_000).toISOString().slice(0, 10)
 
 // RFC 5545, section 3.3.10.
 const FREQUENCIES = ['SECONDLY', 'MINUTELY', 'HOURLY', 'DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY']

@@ -1,21 +1,9 @@
 import type { OpenFile } from './bag.js'
-import { csvLine } from './csv.js'
+import { csvLine, timeCells, timeHeads } from './csv.js'
 import type { HandoverItem, PackageContext } from './format.js'
 import type { PackagedItem } from './packaged.js'
 
-const HEADS = [
-  'category',
-  'when',
-  'title',
-  'text',
-  'standing',
-  'source',
-  'file',
-  'table',
-  'place',
-  'confidence',
-  'files',
-]
+const HEADS = ['title', 'text', 'standing', 'source', 'file', 'table', 'place', 'confidence', 'files']
 
 /** Every item of the package: with all its fields and its provenance as JSON Lines, in short as one CSV table. */
 export class IndexWriter {
@@ -39,10 +27,11 @@ export class IndexWriter {
     await this.#lines.write(`${JSON.stringify(item)}\n`)
     if (!this.#table) {
       this.#table = await this.context.bag.open('index.csv')
-      await this.#table.write(csvLine(HEADS))
+      await this.#table.write(csvLine(['category', ...timeHeads(this.context.timeZone), ...HEADS]))
     }
-    const { category, when, title, text, standing, source, origin, confidence, files } = item
-    const cells = [category, when, title, text, standing, source, origin.path, origin.table, origin.place]
+    const { category, title, text, standing, source, origin, confidence, files } = item
+    const times = timeCells(item, this.context.timeZone)
+    const cells = [category, ...times, title, text, standing, source, origin.path, origin.table, origin.place]
     await this.#table.write(csvLine([...cells, confidence, files.join('; ')]))
   }
 

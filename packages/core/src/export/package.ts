@@ -10,7 +10,7 @@ import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
 import { itemsInPackage, OVERVIEWS } from './packaged.js'
 import { ProvenanceWriter } from './provenance-page.js'
-import { type Counts, type PackageSubject, reportOf, reportPage } from './report.js'
+import { type Counts, type PackageSubject, reportOf, reportPage, zoneOf } from './report.js'
 import { reportPdf } from './report-pdf.js'
 
 /** What a finished package holds. */
@@ -110,6 +110,7 @@ class Packing {
     this.#context = {
       bag,
       places: new Places([...taken, ...OVERVIEWS].map((path) => (path.includes('/') ? path : `./${path}`))),
+      timeZone: zoneOf(options.subject),
       duplicates: options.duplicates ?? 'once',
       note: (problem) => this.#problems.length < MAX_PROBLEMS && this.#problems.push(problem),
       missed: (problem) => {

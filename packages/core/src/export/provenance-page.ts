@@ -1,4 +1,5 @@
 import type { Sighting } from '../categories/types.js'
+import { itemTime } from '../findings/item-time.js'
 import type { Standing } from '../findings/standing.js'
 import type { OpenFile } from './bag.js'
 import type { PackageContext } from './format.js'
@@ -24,7 +25,7 @@ export class ProvenanceWriter {
     if (origin.offset !== null) place.push(`byte ${origin.offset}`)
     const cells = [
       sighting.category,
-      sighting.when?.slice(0, 16).replace('T', ' ') ?? '',
+      itemTime(sighting, this.context.timeZone) ?? '',
       sighting.title,
       standing,
       source,
@@ -51,7 +52,17 @@ export class ProvenanceWriter {
       ({ name, path, takenAt }) =>
         `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(takenAt ?? 'no date')}</td><td>${escapeHtml(path)}</td></tr>`,
     )
-    const heads = ['Kind', 'When (UTC)', 'Title', 'Standing', 'Source', 'File', 'Place', 'Confidence', 'In the package']
+    const heads = [
+      'Kind',
+      `When (${this.context.timeZone})`,
+      'Title',
+      'Standing',
+      'Source',
+      'File',
+      'Place',
+      'Confidence',
+      'In the package',
+    ]
     const [head = '', foot = ''] = page(
       'Provenance',
       `<style>body{max-width:none}td{font-size:.85em;vertical-align:top;overflow-wrap:anywhere}</style>

@@ -1,6 +1,7 @@
 import type { CategoryId } from '../categories/registry.js'
 import { categoryList } from '../categories/table.js'
 import { STANDINGS, type Standing } from '../findings/standing.js'
+import { minuteIn } from '../io/time-zone.js'
 import { escapeHtml, page } from './html.js'
 
 /** Who the package is for and what was sought; all of it optional, since the command line knows no job. */
@@ -10,6 +11,8 @@ export interface PackageSubject {
   jobUid?: string | null
   owner: string | null
   device: string | null
+  /** By whose clocks times are given (IANA); absent: UTC. */
+  timeZone?: string
   sought: string | null
   /** What the brief is answered with, in words. */
   answer?: string | null
@@ -26,6 +29,9 @@ export interface SourceLine {
   path: string
   takenAt: string | null
 }
+
+/** The zone whose clocks a package goes by. */
+export const zoneOf = ({ timeZone }: PackageSubject): string => timeZone ?? 'UTC'
 
 /** Items of a package by category and standing. */
 export type Counts = Partial<Record<CategoryId, Partial<Record<Standing, number>>>>
@@ -66,10 +72,11 @@ export function reportOf(
     Device: subject.device,
     Sought: subject.sought,
     Answer: subject.answer ?? null,
+    Times: zoneOf(subject),
   }).flatMap(([label, value]): [string, string][] => (value ? [[label, value]] : []))
   return {
     title: 'What was recovered',
-    writtenAt: `${writtenAt.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+    writtenAt: `${minuteIn(writtenAt, zoneOf(subject))} (${zoneOf(subject)})`,
     facts,
     kinds: categoryList
       .filter(({ id }) => counts[id])

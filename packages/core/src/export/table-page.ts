@@ -1,4 +1,5 @@
 import type { Json } from '../categories/types.js'
+import { itemTime } from '../findings/item-time.js'
 import { isPicture, tableColumns } from './csv.js'
 import type { HandoverItem } from './format.js'
 import { escapeHtml, page } from './html.js'
@@ -12,8 +13,8 @@ export class TablePageWriter extends SingleFileWriter {
 
   protected head({ sighting }: HandoverItem): string {
     this.#columns = tableColumns(sighting.fields)
-    const heads = ['when (UTC)', 'standing', ...this.#columns]
-      .map((name) => `<th>${escapeHtml(words(name))}</th>`)
+    const heads = [`when (${this.context.timeZone})`, ...['standing', ...this.#columns].map(words)]
+      .map((name) => `<th>${escapeHtml(name)}</th>`)
       .join('')
     const [head = '', foot = ''] = page(
       words(this.folder),
@@ -28,7 +29,7 @@ export class TablePageWriter extends SingleFileWriter {
   }
 
   protected item({ sighting, standing }: HandoverItem): string {
-    const when = sighting.when?.slice(0, 16).replace('T', ' ') ?? ''
+    const when = itemTime(sighting, this.context.timeZone) ?? ''
     const cells = [when, standing, ...this.#columns.map((column) => cellText(sighting.fields[column] ?? null))]
     return `<tr>${cells.map((cell) => `<td>${escapeHtml(cell)}</td>`).join('')}</tr>\n`
   }

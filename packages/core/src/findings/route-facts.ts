@@ -74,6 +74,8 @@ export interface MatchingCounts {
 /** What is known of the case: the brief, and what the job's sources gave so far. */
 export interface RouteFacts extends KnownPlaces {
   now: number
+  /** By whose clocks days are named (IANA). */
+  timeZone: string
   categories: readonly CategoryId[]
   lost: LossWindow | null
   device: 'in-use' | 'put-aside' | 'locked' | 'does-not-start' | 'erased' | 'not-here'

@@ -37,7 +37,7 @@ export const PLACE_RULES: readonly Rule[] = [
     steps: (facts) =>
       candidates(facts, facts.backups).map((one) =>
         step({
-          do: `Add the backup ${named(one)} from this computer.`,
+          do: `Add the backup ${named(facts, one)} from this computer.`,
           why:
             firstLoss(facts) !== null && isFromBefore(facts, one)
               ? 'It is from before the loss, and lies on this computer.'
@@ -66,7 +66,7 @@ export const PLACE_RULES: readonly Rule[] = [
     steps: (facts) =>
       candidates(facts, facts.snapshots ?? []).map((one) =>
         step({
-          do: `Add the cloud backup ${named(one)}.`,
+          do: `Add the cloud backup ${named(facts, one)}.`,
           why: 'The account that is signed in has it.',
           likelihood: isFromBefore(facts, one) ? 'likely' : 'possible',
           cost: 'minutes; it is downloaded as far as it is read',
@@ -201,7 +201,7 @@ export const PLACE_RULES: readonly Rule[] = [
         .slice(0, 1)
         .map((one) =>
           step({
-            do: `Only if nothing else serves: a full restore of ${named(one)} onto the device.`,
+            do: `Only if nothing else serves: a full restore of ${named(facts, one)} onto the device.`,
             why: 'It brings back the state of that day, and wipes everything since. Look at the restore cost first.',
             likelihood: 'possible',
             cost: 'hours; everything newer on the device is lost',

@@ -35,8 +35,8 @@ export const READ_RULES: readonly Rule[] = [
   forEach(
     'away',
     (facts) => usable(facts).filter(({ away }) => away !== null),
-    (source) => ({
-      do: `Bring ${named(source)} back.`,
+    (source, facts) => ({
+      do: `Bring ${named(facts, source)} back.`,
       why: `Its read waits: ${source.away} It goes on by itself once the source is there again.`,
       likelihood: 'likely',
       cost: 'minutes; nothing is read twice',
@@ -46,8 +46,8 @@ export const READ_RULES: readonly Rule[] = [
   forEach(
     'gaps',
     (facts) => usable(facts).filter(({ gaps, away, busy, locked }) => gaps > 0 && away === null && !busy && !locked),
-    (source) => ({
-      do: `Try again what is missing of ${named(source)}.`,
+    (source, facts) => ({
+      do: `Try again what is missing of ${named(facts, source)}.`,
       why: `${missed(source.gaps)}.`,
       likelihood: 'possible',
       cost: 'minutes; nothing is stored twice',
@@ -61,7 +61,7 @@ export const READ_RULES: readonly Rule[] = [
         (source) => source.locked && !source.read && (isBeforeLoss(facts, source) || isWithinLoss(facts, source)),
       ),
     (source, facts) => ({
-      do: `Ask for the password of ${named(source)} and read it.`,
+      do: `Ask for the password of ${named(facts, source)} and read it.`,
       why:
         firstLoss(facts) === null
           ? 'It is not read yet, and what was lost may be whole there.'
@@ -78,7 +78,7 @@ export const READ_RULES: readonly Rule[] = [
         .filter((source) => source.ofBriefDevice && isBeforeLoss(facts, source))
         .slice(0, 1),
     (source, facts) => ({
-      do: `Read ${named(source)}.`,
+      do: `Read ${named(facts, source)}.`,
       why:
         firstLoss(facts) === null
           ? 'It is the newest that is not read yet; of when the loss was the brief says nothing.'
@@ -91,8 +91,8 @@ export const READ_RULES: readonly Rule[] = [
   forEach(
     'within-loss',
     (facts) => unread(facts).filter((source) => source.ofBriefDevice && isWithinLoss(facts, source)),
-    (source) => ({
-      do: `Read ${named(source)}.`,
+    (source, facts) => ({
+      do: `Read ${named(facts, source)}.`,
       why: 'It is from between the two dates of the loss: what went after that day is whole there.',
       likelihood: 'possible',
       cost: 'minutes to an hour; nothing is changed',
@@ -111,8 +111,10 @@ export const READ_RULES: readonly Rule[] = [
           // A source that is still to be read is read with its leftovers.
           (source.read || (source.ofBriefDevice && !isBeforeLoss(facts, source) && !isWithinLoss(facts, source))),
       ),
-    (source) => ({
-      do: source.read ? `Read the leftovers of ${named(source)}.` : `Read ${named(source)} with its leftovers.`,
+    (source, facts) => ({
+      do: source.read
+        ? `Read the leftovers of ${named(facts, source)}.`
+        : `Read ${named(facts, source)} with its leftovers.`,
       why: 'Rows that were deleted stay in a database until they are written over.',
       likelihood: 'possible',
       cost: 'minutes; nothing is changed',
@@ -122,8 +124,8 @@ export const READ_RULES: readonly Rule[] = [
   forEach(
     'read-others',
     (facts) => unread(facts).filter(({ ofBriefDevice }) => !ofBriefDevice),
-    (source) => ({
-      do: `Read ${named(source)}.`,
+    (source, facts) => ({
+      do: `Read ${named(facts, source)}.`,
       why:
         source.kind === 'cloud-library'
           ? 'The account may hold what the device does not any more.'

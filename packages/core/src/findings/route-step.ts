@@ -1,4 +1,5 @@
 import { definitionOf } from '../categories/registry.js'
+import { dayIn } from '../io/time-zone.js'
 import { BIN_DAYS, DAY_MS } from './bin-days.js'
 import type { RouteFacts, RouteSource, RouteStep } from './route-facts.js'
 
@@ -12,10 +13,11 @@ export const step = (
   part: Partial<RouteStep> & Pick<RouteStep, 'do' | 'why' | 'likelihood' | 'cost' | 'action'>,
 ): Omit<RouteStep, 'rule'> => ({ daysLeft: null, sourceId: null, ...part })
 
-const day = (at: number) => new Date(at).toISOString().slice(0, 10)
-/** A source or a known place by its name and date. */
-export const named = ({ name, takenAt }: { name: string; takenAt: number | null }) =>
-  `“${name}”${takenAt === null ? '' : ` of ${day(takenAt)}`}`
+/** A source or a known place by its name and its day in a zone. */
+export const named = (
+  { timeZone }: Pick<RouteFacts, 'timeZone'>,
+  { name, takenAt }: { name: string; takenAt: number | null },
+) => `“${name}”${takenAt === null ? '' : ` of ${dayIn(new Date(takenAt), timeZone)}`}`
 
 export const onlyFiles = ({ categories }: RouteFacts) =>
   categories.length > 0 && categories.every((id) => definitionOf(id).nature === 'files')

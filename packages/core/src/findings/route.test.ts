@@ -30,6 +30,7 @@ const NOTHING = {
 }
 const FACTS: RouteFacts = {
   now: day('2026-11-20'),
+  timeZone: 'UTC',
   categories: ['messages'],
   lost: { from: day('2026-11-05'), to: day('2026-11-10') },
   device: 'in-use',

@@ -5,11 +5,13 @@ import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import { Scroller } from '../../components/Scroller'
+import { Moment, type Zoned } from '../../components/times'
 import { keyOf, useAsk } from '../../components/useAsk'
 import { countTray, useJobProgress } from '../../components/useJobProgress'
 import { useSources } from '../../components/useSources'
 import type { JobAnswer } from '../../domain/answer'
 import type { Brief } from '../../domain/brief'
+import type { SavedBrief } from '../../domain/job'
 import type { JobProgress } from '../../domain/progress'
 import type { JobRoute } from '../../domain/route'
 import type { JobSources } from '../../domain/source'
@@ -21,10 +23,11 @@ import { NextStep, Route } from './Route'
 import { Strongest } from './Strongest'
 import { Verdict } from './Verdict'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
-  brief: Brief
-  version: string
+  saved: SavedBrief
+  /** When its content was removed; null: it is there. */
+  purgedAt: string | null
   answer: JobAnswer
   /** Names that the job's findings know. */
   people: string[]
@@ -35,8 +38,8 @@ interface Props {
 /** What a job says of its brief, and the way on; the brief is changed beside what follows from it. */
 export function AnswerView(props: Props) {
   return (
-    <Island>
-      <Answer {...props} />
+    <Island zone={props.zone}>
+      {props.purgedAt === null ? <Answer {...props} /> : <Purged jobId={props.jobId} at={props.purgedAt} />}
     </Island>
   )
 }
@@ -45,19 +48,11 @@ const KEPT = ['kept'] as const
 const AT_WORK = ['queued', 'running', 'stopping']
 const LOOK_MS = 2000
 
-function Answer({
-  jobId,
-  brief: first,
-  version: versionThen,
-  answer: withPage,
-  people,
-  sources: listed,
-  progress: told,
-}: Props) {
+function Answer({ jobId, saved, answer: withPage, people, sources: listed, progress: told }: Props) {
   const client = useQueryClient()
   const request = { path: { job: jobId } }
-  const kept = { brief: first, version: versionThen }
-  const { brief, version } = useAsk('GET /api/jobs/{job}/brief', request, { first: kept, when: false }).answer ?? kept
+  const kept = useAsk('GET /api/jobs/{job}/brief', request, { first: saved, when: false }).answer ?? saved
+  const { brief, version } = kept
   const [isSaved, setIsSaved] = useState(false)
   const [editing, setEditing] = useState(false)
   const { sources } = useSources(jobId, listed)
@@ -136,6 +131,30 @@ function Answer({
         <Route {...way} route={draft.route ?? now.route} />
       </Scroller>
     </div>
+  )
+}
+
+/** A job that is over: its record is kept, and nothing leads on but a new one. */
+function Purged({ jobId, at }: { jobId: number; at: string }) {
+  return (
+    <section aria-label="Answer" className="p-5">
+      <h2 className="text-xl">Purged</h2>
+      <p className="mt-1 max-w-2xl">
+        What was read for this job was removed on <Moment at={at} />. Its log and its brief are kept. To look for more,
+        open a new job.
+      </p>
+      <p className="mt-3 flex gap-3">
+        <a className="button button-main" href="/jobs/new">
+          New job
+        </a>
+        <a className="button" href={`/jobs/${jobId}/log`}>
+          Open the log
+        </a>
+        <a className="button" href={`/jobs/${jobId}/order`}>
+          Work order
+        </a>
+      </p>
+    </section>
   )
 }
 

@@ -2,9 +2,10 @@ import { PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import { thumbnailAddress } from '../../components/addresses'
 import { StandingMark } from '../../components/StandingMark'
+import { ItemTime, useTimes } from '../../components/times'
 import type { Matches } from '../../domain/answer'
 import type { FindingLine } from '../../domain/finding'
-import { formatTime, plural } from '../../domain/format'
+import { plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 
 const LINES = 5
@@ -46,14 +47,17 @@ interface ShownProps {
   address: string
 }
 
-const nameOf = ({ title, when }: FindingLine) => `${title || 'Without a name'}, ${formatTime(when)}`
-
 function Pictures({ lines, address }: ShownProps) {
+  const { ofItem } = useTimes()
   return (
     <ul className="mt-2 flex flex-wrap gap-2">
       {lines.map((line) => (
         <li key={line.id}>
-          <a href={`${address}&finding=${line.id}`} aria-label={nameOf(line)} className="block w-24">
+          <a
+            href={`${address}&finding=${line.id}`}
+            aria-label={`${line.title || 'Without a name'}, ${ofItem(line)}`}
+            className="block w-24"
+          >
             <span className="private block h-24 overflow-hidden rounded-sm bg-sunk">
               {line.hasContent ? (
                 <img src={thumbnailAddress(line.id)} alt="" className="h-full w-full object-cover" loading="lazy" />
@@ -63,7 +67,7 @@ function Pictures({ lines, address }: ShownProps) {
             </span>
             <span className="mt-0.5 flex items-center gap-1 text-xs text-soft">
               <StandingMark standing={line.standing} binnedAt={line.binnedAt} />
-              {formatTime(line.when).slice(0, 10)}
+              {ofItem(line).slice(0, 10)}
             </span>
           </a>
         </li>
@@ -82,7 +86,9 @@ function Lines({ lines, address }: ShownProps) {
             className="grid grid-cols-[1.25rem_8.5rem_11rem_minmax(0,1fr)] items-center gap-3 py-1.5 hover:bg-sunk"
           >
             <StandingMark standing={line.standing} binnedAt={line.binnedAt} />
-            <span className="text-soft">{formatTime(line.when)}</span>
+            <span className="text-soft">
+              <ItemTime item={line} />
+            </span>
             <span className="private truncate">{line.title || 'Without a name'}</span>
             <span className="private truncate" dir="auto">
               {line.text ?? ''}

@@ -1,14 +1,15 @@
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
+import type { Zoned } from '../../components/times'
 import { DeviceCard } from './DeviceCard'
 import type { JobChoice } from './jobChoice'
 import { RecoveryCard } from './RecoveryCard'
 import { useBay } from './useBay'
 
 /** Attached devices as they come and go. */
-export function BayView(props: { jobs: JobChoice[] }) {
+export function BayView(props: Zoned & { jobs: JobChoice[] }) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <BayList {...props} />
     </Island>
   )

@@ -2,10 +2,11 @@ import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { Moment } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import type { BayDevice } from '../../domain/bay'
 import { DEVICE_STATES } from '../../domain/device-states'
-import { formatBytes, formatTime } from '../../domain/format'
+import { formatBytes } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 import { Checks } from './Checks'
 import { JobPicker } from './JobPicker'
@@ -41,8 +42,22 @@ export function DeviceCard({ device, freeHere, jobs, look }: Props) {
         <dd>{words.stillThere}</dd>
         <dt className="text-soft">Next</dt>
         <dd>{words.wayOn}</dd>
+        {device.timeZone && (
+          <>
+            <dt className="text-soft">Its clock</dt>
+            <dd>{device.timeZone}</dd>
+          </>
+        )}
         <dt className="text-soft">Trusted here</dt>
-        <dd>{device.trustedAt ? `last on ${formatTime(device.trustedAt)}` : 'never'}</dd>
+        <dd>
+          {device.trustedAt ? (
+            <>
+              last on <Moment at={device.trustedAt} />
+            </>
+          ) : (
+            'never'
+          )}
+        </dd>
       </dl>
       {readable && <Checks device={device} freeHere={freeHere} />}
       {readable ? <AddToJob udid={device.udid} jobs={jobs} /> : <Trust device={device} look={look} />}

@@ -1,17 +1,14 @@
+import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { FormProvider, useForm } from 'react-hook-form'
 import { ask, RequestError, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
+import { keyOf } from '../../components/useAsk'
 import type { Brief } from '../../domain/brief'
+import type { SavedBrief } from '../../domain/job'
 import { CrossedBrief } from './CrossedBrief'
 import { MoreFields } from './MoreFields'
 import { Questions } from './Questions'
-
-/** A brief as it is stored. */
-export interface SavedBrief {
-  brief: Brief
-  version: string
-}
 
 interface Props {
   /** Null: the form opens a new job. */
@@ -39,6 +36,7 @@ export function BriefForm(props: Props) {
 }
 
 function Form({ jobId, brief, version = null, people = [], changed, saved, cancel }: Props) {
+  const client = useQueryClient()
   const seen = useRef(version)
   const form = useForm<Brief>({ defaultValues: brief })
   const { handleSubmit, formState, subscribe, reset, getValues } = form
@@ -67,6 +65,7 @@ function Form({ jobId, brief, version = null, people = [], changed, saved, cance
   const takeTheirs = (theirs: SavedBrief) => {
     seen.current = theirs.version
     reset(theirs.brief)
+    if (jobId !== null) client.setQueryData(keyOf('GET /api/jobs/{job}/brief', { path: { job: jobId } }), theirs)
     setResult(null)
   }
   return (

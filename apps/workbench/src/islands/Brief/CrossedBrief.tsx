@@ -16,6 +16,7 @@ const LABELS: Record<keyof Brief, string> = {
   deviceState: 'The device is',
   syncing: 'Cloud keeps copies',
   notes: 'Notes',
+  timeZone: 'Times',
 }
 
 /** Two people changed one brief: where they differ, and which of the two is to stay. */
@@ -72,6 +73,7 @@ export function CrossedBrief({
 function shown(name: keyof Brief, brief: Brief): string {
   const value = brief[name]
   if (name === 'deviceState') return DEVICE_STATE_WORDS[brief.deviceState]
+  if (name === 'timeZone') return value === null ? 'as the device says' : String(value)
   if (name === 'syncing') return SYNCING_WORDS[brief.syncing]
   if (Array.isArray(value)) return value.map((id) => CATEGORY_LABELS[id]).join(', ') || 'nothing'
   if (typeof value === 'boolean') return value ? 'in writing' : 'not yet'

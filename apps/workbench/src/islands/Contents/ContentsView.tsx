@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react'
 import { Island } from '../../components/Island'
-import { formatTime } from '../../domain/format'
+import { Moment, type Zoned } from '../../components/times'
 import type { Read, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 import { ReadAccount } from '../Sources/ReadAccount'
@@ -12,17 +12,24 @@ import { Overview } from './Overview'
 const PARTS = { overview: 'Overview', files: 'Files', integrity: 'Integrity' } as const
 type Part = keyof typeof PARTS
 
+interface Props extends Zoned {
+  source: Wire<Source>
+  reads: Wire<Read>[]
+}
+
 /** What a source holds, before or after it is read: by kind, file by file, and whether it is whole. */
-export function ContentsView({ source, reads }: { source: Wire<Source>; reads: Wire<Read>[] }) {
+export function ContentsView({ zone, source, reads }: Props) {
   const [part, setPart] = useState<Part>('overview')
   const [locked, setLocked] = useState(source.info.encrypted)
   const opened = useCallback(() => setLocked(false), [])
   return (
-    <Island>
+    <Island zone={zone}>
       <div className="flex min-h-0 flex-1 flex-col">
         <div className="flex items-center gap-4 border-b border-rule px-5 py-2">
           <h2>{source.info.deviceName ?? 'Unnamed device'}</h2>
-          <span className="text-soft">state of {formatTime(source.takenAt)}</span>
+          <span className="text-soft">
+            state of <Moment at={source.takenAt} />
+          </span>
           <div className="ml-auto flex gap-2">
             {(Object.keys(PARTS) as Part[]).map((id) => (
               <button key={id} type="button" className="chip" aria-pressed={id === part} onClick={() => setPart(id)}>

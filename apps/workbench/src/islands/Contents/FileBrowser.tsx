@@ -2,9 +2,10 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { useRef, useState } from 'react'
 import { Failure } from '../../components/Failure.js'
 import { Scroller } from '../../components/Scroller'
+import { Moment } from '../../components/times'
 import { useAsk } from '../../components/useAsk'
 import type { FileLine } from '../../domain/contents'
-import { formatBytes, formatTime, plural } from '../../domain/format'
+import { formatBytes, plural } from '../../domain/format'
 import { FilePane } from './FilePane'
 
 /** The files of a source: folder by folder, or by words anywhere in their paths. */
@@ -92,7 +93,7 @@ function Lines({ lines, whole, chosen, open, box }: LinesProps) {
               </span>
               <span className="text-right text-soft">{formatBytes(line.bytes)}</span>
               <span className="text-soft">
-                {line.kind === 'folder' ? plural(line.files, 'file') : formatTime(line.modifiedAt)}
+                {line.kind === 'folder' ? plural(line.files, 'file') : <Moment at={line.modifiedAt} />}
               </span>
             </button>
           </li>

@@ -1,7 +1,8 @@
 import type { Flaw } from '@lumbrin/core/backup/integrity'
 import { addressOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatTime, plural } from '../../domain/format'
+import { Moment } from '../../components/times'
+import { formatBytes, formatCount, plural } from '../../domain/format'
 import { useCheck } from './useCheck'
 
 const FLAWS: Record<Flaw, string> = {
@@ -61,7 +62,7 @@ export function Integrity({ sourceId }: { sourceId: number }) {
       </div>
       <p className="text-soft">
         {formatBytes(report.bytes)} of content, {plural(report.folders, 'folder')}, {plural(report.links, 'link')},{' '}
-        {plural(report.strays, 'content')} that no entry names. Checked {formatTime(report.checkedAt)}; contents were
+        {plural(report.strays, 'content')} that no entry names. Checked <Moment at={report.checkedAt} />; contents were
         not read.
       </p>
       {found.length > 0 && (

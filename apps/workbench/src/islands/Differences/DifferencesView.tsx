@@ -1,13 +1,14 @@
 import { max, scaleSymlog } from 'd3'
 import { addressOf } from '../../api/client'
 import { Island } from '../../components/Island'
+import { useTimes, type Zoned } from '../../components/times'
 import type { ComparedPart, Difference, Example, RestoreCost } from '../../domain/difference'
-import { formatBytes, formatCount, formatDay, plural } from '../../domain/format'
+import { formatBytes, formatCount, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   first: Wire<Source>
   second: Wire<Source>
@@ -19,13 +20,14 @@ const nameOf = (source: Wire<Source>) => source.info.deviceName ?? source.path
 /** What a full restore of one source onto the state of another would bring back, and what it would wipe. */
 export function DifferencesView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Differences {...props} />
     </Island>
   )
 }
 
 function Differences({ jobId, first, second, cost: { lines, notCompared } }: Props) {
+  const { day } = useTimes()
   const table = (items: boolean) =>
     addressOf('GET /api/jobs/{job}/differences', {
       path: { job: jobId },
@@ -41,8 +43,7 @@ function Differences({ jobId, first, second, cost: { lines, notCompared } }: Pro
       <div className="flex flex-wrap items-baseline gap-4">
         <h2 className="text-lg">Restore cost</h2>
         <p className="text-soft">
-          “{nameOf(first)}” of {formatDay(first.takenAt)}, restored onto “{nameOf(second)}” as of{' '}
-          {formatDay(second.takenAt)}
+          “{nameOf(first)}” of {day(first.takenAt)}, restored onto “{nameOf(second)}” as of {day(second.takenAt)}
         </p>
         <span className="ml-auto flex gap-2">
           <a className="button" href={`/jobs/${jobId}/differences?first=${second.id}&second=${first.id}`}>

@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react'
+import { useTimes } from '../../components/times'
 import type { ConversationLine } from '../../domain/finding'
 import { type FindingsQuery, lostWith } from '../../domain/findings-query'
-import { formatCount, formatDay } from '../../domain/format'
+import { formatCount } from '../../domain/format'
 import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
 import { Thread } from './Thread'
@@ -52,6 +53,7 @@ const isLost = ({ key }: ConversationLine) => lostWith(key) !== undefined
 const titleOf = (line: ConversationLine) => (isLost(line) ? line.title || 'Somebody unknown' : line.title || line.key)
 
 function ConversationTab({ line, current, pick }: { line: ConversationLine; current: boolean; pick: () => void }) {
+  const { day } = useTimes()
   const tab = useRef<HTMLButtonElement>(null)
   useEffect(() => {
     if (current) tab.current?.scrollIntoView({ block: 'nearest' })
@@ -69,7 +71,7 @@ function ConversationTab({ line, current, pick }: { line: ConversationLine; curr
         <span>{formatCount(line.total)}</span>
       </span>
       <span className="flex justify-between gap-2 text-sm text-soft">
-        <span>{isLost(line) ? 'conversation lost' : formatDay(line.lastAt)}</span>
+        <span>{isLost(line) ? 'conversation lost' : day(line.lastAt)}</span>
         <span>{line.lost > 0 ? `${formatCount(line.lost)} lost` : ''}</span>
       </span>
     </button>

@@ -8,10 +8,10 @@ describe('an event in words', () => {
     [{ secondsBefore: 172_800, at: null }, 'reminds 2 days before'],
     [{ secondsBefore: 0, at: null }, 'reminds at its start'],
     [{ secondsBefore: -600, at: null }, 'reminds 10 minutes after its start'],
-    [{ secondsBefore: null, at: '2026-11-02T08:30:00.000Z' }, 'reminds at 2026-11-02 08:30 UTC'],
+    [{ secondsBefore: null, at: '2026-11-02T08:30:00.000Z' }, 'reminds at 2026-11-02 09:30'],
     [{ secondsBefore: null, at: null }, ''],
   ])('%o', (alarm, words) => {
-    expect(alarmWords(alarm)).toBe(words)
+    expect(alarmWords(alarm, 'Europe/Vienna')).toBe(words)
   })
 
   it.each([

@@ -1,8 +1,11 @@
 import { TZDate } from '@date-fns/tz'
 import type { Json } from '@lumbrin/core/categories/types'
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
-import { format, isValid } from 'date-fns'
+import { isTimeZone, minuteIn } from '@lumbrin/core/io/time-zone'
+import { format } from 'date-fns'
+import { useTimes } from '../../components/times'
 import type { FindingLine } from '../../domain/finding'
+import { zonePlace } from '../../domain/format'
 
 const HOURS = 24
 
@@ -11,11 +14,12 @@ export function EventCard({ line }: { line: FindingLine }) {
   const { startsAt, endsAt, allDay, timeZone, location, notes, repeats, alarms } = line.fields
   const start = timeOf(startsAt)
   const end = timeOf(endsAt)
-  const zone = typeof timeZone === 'string' && isZone(timeZone) ? timeZone : 'UTC'
+  const { zone: ofJob } = useTimes()
+  const zone = typeof timeZone === 'string' && isTimeZone(timeZone) ? timeZone : ofJob
   const facts = [
     typeof location === 'string' && location,
     ...listOf(repeats).map(repetitionWords),
-    ...listOf(alarms).map(alarmWords),
+    ...listOf(alarms).map((alarm) => alarmWords(alarm, zone)),
   ].filter((fact) => typeof fact === 'string' && fact !== '')
   return (
     <section aria-label="Event" className="private mt-4 flex gap-4">
@@ -75,9 +79,6 @@ const timeOf = (value: Json | undefined): Date | null => {
   return date && !Number.isNaN(date.getTime()) ? date : null
 }
 
-/** Names of zones come from the device, and one that this browser does not know must not end the page. */
-const isZone = (name: string) => isValid(new TZDate(0, name))
-
 const clock = (date: Date, zone: string) => format(new TZDate(date, zone), 'HH:mm')
 function hourOf(date: Date, zone: string): number {
   const local = new TZDate(date, zone)
@@ -85,7 +86,7 @@ function hourOf(date: Date, zone: string): number {
 }
 const span = (start: Date, end: Date | null, zone: string) =>
   end ? `${clock(start, zone)} – ${clock(end, zone)}` : clock(start, zone)
-const zoneWords = (zone: string) => (zone === 'UTC' ? 'UTC' : `in ${zone.split('/').at(-1)?.replaceAll('_', ' ')}`)
+const zoneWords = (zone: string) => (zone === 'UTC' ? 'UTC' : `in ${zonePlace(zone)}`)
 
 type Fields = Record<string, Json>
 const listOf = (value: Json | undefined): Fields[] =>
@@ -98,9 +99,9 @@ export function repetitionWords({ frequency, interval, count, until }: Fields): 
   return `repeats ${typeof frequency === 'string' ? frequency : 'in a way that is not known'}${every}${end}`
 }
 
-/** When an event reminds, in words. */
-export function alarmWords({ secondsBefore, at }: Fields): string {
-  if (typeof at === 'string') return `reminds at ${at.slice(0, 16).replace('T', ' ')} UTC`
+/** When an event reminds, in words; by the clocks of its zone. */
+export function alarmWords({ secondsBefore, at }: Fields, zone: string): string {
+  if (typeof at === 'string') return `reminds at ${minuteIn(new Date(at), zone)}`
   const minutes = Math.round(Number(secondsBefore) / 60)
   if (!Number.isFinite(minutes) || secondsBefore === null) return ''
   if (minutes === 0) return 'reminds at its start'

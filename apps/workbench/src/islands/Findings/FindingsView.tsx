@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
+import type { Zoned } from '../../components/times'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { FindingLine } from '../../domain/finding'
 import { type FindingsQuery, fromAddress } from '../../domain/findings-query'
@@ -26,7 +27,7 @@ import { useTray } from './useTray'
 // The outline of the world is fetched when somebody wants to see it.
 const MapView = lazy(() => import('./MapView').then((module) => ({ default: module.MapView })))
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   address: string
   sources: Wire<Source>[]
@@ -36,14 +37,14 @@ interface Props {
 /** What was found: filters above, results, and at the right all that is known of the one looked at. */
 export function FindingsView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Findings {...props} />
     </Island>
   )
 }
 
-function Findings({ jobId, address, sources, progress: first }: Props) {
-  const [query, setQuery] = useState(() => fromAddress(address))
+function Findings({ zone, jobId, address, sources, progress: first }: Props) {
+  const [query, setQuery] = useState(() => fromAddress(address, zone))
   const [active, setActive] = useState<FindingLine | null>(null)
   const [large, setLarge] = useState<{ line: FindingLine; lines: FindingLine[] } | null>(null)
   const progress = useJobProgress(jobId, first)
@@ -73,6 +74,7 @@ function Findings({ jobId, address, sources, progress: first }: Props) {
   }
   const choosing: Choosing = {
     active,
+    zone,
     look,
     enlarge: (line, lines = [line]) => {
       look(line)

@@ -1,11 +1,13 @@
 import { PICTURE_CATEGORIES } from '@lumbrin/core/categories/registry'
+import { itemTime } from '@lumbrin/core/findings/item-time'
 import { useState } from 'react'
 import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { STANDING_MEANING, StandingMark } from '../../components/StandingMark'
+import { useTimes } from '../../components/times'
 import { flagsIn, ID_FIELDS, isSaid, labelOfField, valueOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
-import { formatBytes, formatTime } from '../../domain/format'
+import { formatBytes } from '../../domain/format'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 import { Copies } from './Copies'
@@ -103,6 +105,7 @@ const SHOWN_ELSEWHERE = [
 
 /** What the item says of itself; what only programs understand is folded away. */
 function Fields({ line }: { line: FindingLine }) {
+  const { zone } = useTimes()
   const said = Object.entries(line.fields).filter(
     ([name, value]) => !SHOWN_ELSEWHERE.includes(name) && isSaid(value) && typeof value !== 'boolean',
   )
@@ -114,10 +117,10 @@ function Fields({ line }: { line: FindingLine }) {
       <h3 className="mt-5 mb-1 font-semibold">Details</h3>
       {flags.length > 0 && <p className="mb-1 text-sm">{flags.join('; ')}</p>}
       <dl className={grid}>
-        <Field name="When" value={line.when ? `${formatTime(line.when)} UTC` : 'no date'} />
+        <Field name="When" value={whenOf(line, zone)} />
         {line.bytes > 0 && <Field name="Size" value={formatBytes(line.bytes)} />}
         {plain?.map(([name, value]) => (
-          <Field key={name} name={labelOfField(name)} value={valueOfField(name, value)} />
+          <Field key={name} name={labelOfField(name)} value={valueOfField(name, value, zone)} />
         ))}
       </dl>
       {ids && ids.length > 0 && (
@@ -125,13 +128,21 @@ function Fields({ line }: { line: FindingLine }) {
           <summary className="text-soft">Ids</summary>
           <dl className={grid}>
             {ids.map(([name, value]) => (
-              <Field key={name} name={labelOfField(name)} value={valueOfField(name, value)} />
+              <Field key={name} name={labelOfField(name)} value={valueOfField(name, value, zone)} />
             ))}
           </dl>
         </details>
       )}
     </>
   )
+}
+
+/** By the clocks of the job's zone, with UTC beside it where that says something else. */
+function whenOf(line: FindingLine, zone: string): string {
+  const local = itemTime(line, zone)
+  const utc = itemTime(line, 'UTC')
+  if (local === null) return 'no date'
+  return local === utc ? local : `${local}\n${utc} UTC`
 }
 
 function Field({ name, value }: { name: string; value: string }) {

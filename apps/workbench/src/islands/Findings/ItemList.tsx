@@ -1,9 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { StandingMark } from '../../components/StandingMark'
+import { ItemTime, useTimes } from '../../components/times'
 import { labelOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
-import { formatBytes, formatTime } from '../../domain/format'
+import { formatBytes, zonePlace } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 import { ColumnPicker } from './ColumnPicker'
 import type { Choosing } from './choosing'
@@ -34,6 +35,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
   const results = useFindings(jobId, { ...query, conversation: null }, order)
   const { lines } = results
   const [columns, setColumns] = useColumns(query.category)
+  const { zone } = useTimes()
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => keys.box.current,
@@ -52,7 +54,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
         <div className="grid items-center gap-3 overflow-hidden px-5 py-1 [scrollbar-gutter:stable]" style={grid}>
           <span />
           <SortButton
-            label="When (UTC)"
+            label={`When (${zonePlace(zone)})`}
             mark={query.order === 'newest' ? '↓' : query.order === 'oldest' ? '↑' : ''}
             sort={() => change({ order: query.order === 'newest' ? 'oldest' : 'newest', matching: false })}
           />
@@ -101,14 +103,16 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
               className={`absolute right-0 left-0 grid items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
             >
               <StandingMark standing={line.standing} />
-              <span className="whitespace-nowrap text-soft">{formatTime(line.when)}</span>
+              <span className="whitespace-nowrap text-soft">
+                <ItemTime item={line} />
+              </span>
               <span className="truncate">{titleOf(line)}</span>
               <span className="truncate" dir="auto">
                 <Highlighted text={line.text ?? ''} words={query.words} />
               </span>
               {columns.map((name) => (
                 <span key={name} className="truncate text-soft" dir="auto">
-                  {cellOf(line, name)}
+                  {cellOf(line, name, zone)}
                 </span>
               ))}
               <span className="text-right whitespace-nowrap text-soft tabular-nums">

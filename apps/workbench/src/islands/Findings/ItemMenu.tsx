@@ -34,7 +34,7 @@ export function ItemMenu({ lines, choosing, children }: Props) {
               keys="Space"
               act={() => choosing.toggle([line])}
             />
-            <Item label="Copy as text" keys="Ctrl C" act={() => void copyText(line)} />
+            <Item label="Copy as text" keys="Ctrl C" act={() => void copyText(line, choosing.zone)} />
             {line.hasContent && (
               <ContextMenu.Item asChild className={STYLE}>
                 <a href={contentAddress(line.id)} download={line.title || `item ${line.id}`}>

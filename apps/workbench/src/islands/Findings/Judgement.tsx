@@ -1,6 +1,6 @@
 import type { MatchReason } from '@lumbrin/core/findings/match'
+import { useTimes } from '../../components/times'
 import type { ExplainedFinding } from '../../domain/finding'
-import { formatDay } from '../../domain/format'
 
 const REASONS: Record<MatchReason, string> = {
   category: 'it is of a kind that is sought',
@@ -12,16 +12,15 @@ const REASONS: Record<MatchReason, string> = {
 
 /** What all sources together say of a finding: when it went, and how well it fits the brief. */
 export function Judgement({ finding: { window, match } }: { finding: ExplainedFinding }) {
+  const { day } = useTimes()
   return (
     <>
       {window && (
         <>
           <h3 className="mt-5 mb-1 font-semibold">Loss window</h3>
           <p className="text-sm">
-            {window.from === null
-              ? 'never seen live'
-              : `last seen live ${formatDay(new Date(window.from).toISOString())}`}
-            {window.to !== null && `, gone by ${formatDay(new Date(window.to).toISOString())}`}
+            {window.from === null ? 'never seen live' : `last seen live ${day(new Date(window.from).toISOString())}`}
+            {window.to !== null && `, gone by ${day(new Date(window.to).toISOString())}`}
           </p>
         </>
       )}

@@ -3,8 +3,8 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { contentAddress, thumbnailAddress } from '../../components/addresses'
 import { CloseButton, Dialog } from '../../components/Dialog'
 import { StandingMark } from '../../components/StandingMark'
+import { ItemTime } from '../../components/times'
 import type { FindingLine } from '../../domain/finding'
-import { formatTime } from '../../domain/format'
 import { Film } from './Preview'
 
 // What browsers show by themselves; all else comes as WebP.
@@ -41,7 +41,9 @@ export function LargeView({ line, lines, go, close }: Props) {
       <div className="mb-3 flex items-center gap-4">
         <p className="private font-semibold">{line.title}</p>
         <StandingMark standing={line.standing} label />
-        <span className="text-soft">{formatTime(line.when)} UTC</span>
+        <span className="text-soft">
+          <ItemTime item={line} />
+        </span>
         {lines.length > 1 && (
           <span className="ml-auto flex items-center gap-2">
             <Step label="Previous" line={lines[at - 1]} go={go} />

@@ -39,7 +39,7 @@ export function SavedViews({ jobId, query, change }: Props) {
             <button
               type="button"
               className="min-w-0 flex-1 truncate px-1 py-0.5 text-left hover:bg-sunk"
-              onClick={() => change(fromAddress(view.address))}
+              onClick={() => change(fromAddress(view.address, query.zone))}
             >
               {view.name}
             </button>

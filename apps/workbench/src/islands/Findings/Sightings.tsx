@@ -2,9 +2,9 @@ import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import type { Origin } from '@lumbrin/core/categories/types'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { Moment } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import type { ExplainedFinding, SightingDetail } from '../../domain/finding'
-import { formatTime } from '../../domain/format'
 import { CONTENT_STATE_WORDS, JOINED_BY_WORDS } from '../../domain/labels'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -114,7 +114,8 @@ function Sighting({
   return (
     <div className="mb-3 border-l-2 border-rule pl-3 text-sm">
       <p>
-        {sighting.condition} in {source?.info.deviceName ?? 'a source'}, state of {formatTime(source?.takenAt ?? null)}
+        {sighting.condition} in {source?.info.deviceName ?? 'a source'}, state of{' '}
+        <Moment at={source?.takenAt ?? null} />
       </p>
       <p className="text-soft">
         {PLACES[origin.place]}

@@ -1,3 +1,4 @@
+import { itemDay, itemTime } from '@lumbrin/core/findings/item-time'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { attachmentAddress } from '../../components/addresses'
@@ -66,7 +67,9 @@ export function Thread({ jobId, query, title, choosing }: Props) {
         {shown.map((item) => {
           const line = lines[item.index]
           if (!line) return null
-          const newDay = line.when?.slice(0, 10) !== lines[item.index - 1]?.when?.slice(0, 10)
+          const day = itemDay(line, query.zone)
+          const before = lines[item.index - 1]
+          const newDay = !before || day !== itemDay(before, query.zone)
           return (
             <div
               key={item.key}
@@ -78,7 +81,7 @@ export function Thread({ jobId, query, title, choosing }: Props) {
             >
               {newDay && (
                 <div role="presentation" className="py-2 text-center text-sm text-soft">
-                  {line.when?.slice(0, 10) ?? 'no date'}
+                  {day ?? 'no date'}
                 </div>
               )}
               <Bubble line={line} lines={lines} words={query.words} choosing={choosing} />
@@ -118,7 +121,9 @@ function Bubble({ line, lines, words, choosing }: BubbleProps) {
         {lost && <StandingMark standing={line.standing} />}
         <span>
           {outgoing ? 'Owner' : String(line.fields.senderName ?? line.fields.sender ?? 'sender unknown')} ·{' '}
-          {line.when?.slice(11, 16) ?? 'no time'}
+          <span title={line.when === null ? undefined : `${itemTime(line, 'UTC')} UTC`}>
+            {itemTime(line, choosing.zone)?.slice(11) ?? 'no time'}
+          </span>
         </span>
         {line.inTray && <span className="font-semibold text-accent">in tray</span>}
       </div>

@@ -4,6 +4,8 @@ import type { FindingsQuery } from '../../domain/findings-query'
 /** What every result view gets: which finding is looked at, and what can be done with it. */
 export interface Choosing {
   active: FindingLine | null
+  /** By whose clocks times are copied (IANA). */
+  zone: string
   look: (line: FindingLine) => void
   /** Opens it over the whole window; arrows go on through `lines`. */
   enlarge: (line: FindingLine, lines?: FindingLine[]) => void

@@ -1,9 +1,9 @@
 import { type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { binTime } from '@lumbrin/core/findings/bin-days'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { useEffect, useState } from 'react'
 import { valueOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
-import { formatDay, formatTime } from '../../domain/format'
 
 const SHOWN_AT_FIRST = 1
 
@@ -30,17 +30,15 @@ export function useColumns(category: CategoryId): [string[], (columns: string[])
 }
 
 /** Of what is in a bin: how long still, at this moment. */
-function daysLeftToday(binnedAt: string | null): string {
+function daysLeftToday(binnedAt: string | null, zone: string): string {
   const bin = binTime(binnedAt === null ? null : new Date(binnedAt), new Date())
   if (bin === null) return ''
-  return bin.state === 'left' ? String(bin.days) : `expired ${formatDay(bin.since.toISOString())}`
+  return bin.state === 'left' ? String(bin.days) : `expired ${dayIn(bin.since, zone)}`
 }
 
-/** A field of a finding as it stands in a cell. */
-export function cellOf({ fields, binnedAt }: FindingLine, name: string): string {
-  if (name === 'daysLeft') return daysLeftToday(binnedAt)
+/** A field of a finding as it stands in a cell; `zone`: by whose clocks times are shown. */
+export function cellOf({ fields, binnedAt }: FindingLine, name: string, zone: string): string {
+  if (name === 'daysLeft') return daysLeftToday(binnedAt, zone)
   const value = fields[name] ?? null
-  if (value === null) return ''
-  if (typeof value === 'string' && /^\d{4}-\d\d-\d\dT/.test(value)) return formatTime(value)
-  return valueOfField(name, value)
+  return value === null ? '' : valueOfField(name, value, zone)
 }

@@ -1,3 +1,4 @@
+import { itemTime } from '@lumbrin/core/findings/item-time'
 import type { DragEvent, MouseEvent } from 'react'
 import { contentAddress } from '../../components/addresses'
 import type { FindingLine } from '../../domain/finding'
@@ -22,21 +23,22 @@ export function optionProps(line: FindingLine, lines: FindingLine[], choosing: C
       } else choosing.look(line)
     },
     onDoubleClick: () => choosing.enlarge(line, lines),
-    onDragStart: (event: DragEvent) => dragAsFile(event, line),
+    onDragStart: (event: DragEvent) => dragAsFile(event, line, choosing.zone),
   }
 }
 
 /** What is dropped outside of the browser becomes a file, where the browser knows that. */
-function dragAsFile({ dataTransfer }: DragEvent, line: FindingLine): void {
+function dragAsFile({ dataTransfer }: DragEvent, line: FindingLine, zone: string): void {
   const name = (line.title || `item ${line.id}`).replaceAll(/[:/\\]/g, '_')
   const address = new URL(contentAddress(line.id), location.href).href
   dataTransfer.setData('DownloadURL', `${line.mime ?? 'application/octet-stream'}:${name}:${address}`)
-  dataTransfer.setData('text/plain', plainText(line))
+  dataTransfer.setData('text/plain', plainText(line, zone))
 }
 
-/** A finding as a line of text: when, who or what, and what it says. */
-export const plainText = ({ when, title, text }: FindingLine): string =>
-  [when?.slice(0, 16).replace('T', ' '), title, text].filter(Boolean).join('\t')
+/** A finding as a line of text: when by the clocks of a zone, who or what, and what it says. */
+export const plainText = (line: FindingLine, zone: string): string =>
+  [itemTime(line, zone), line.title, line.text].filter(Boolean).join('\t')
 
 /** Copies a finding as text, for pasting. */
-export const copyText = (line: FindingLine): Promise<void> => navigator.clipboard.writeText(plainText(line))
+export const copyText = (line: FindingLine, zone: string): Promise<void> =>
+  navigator.clipboard.writeText(plainText(line, zone))

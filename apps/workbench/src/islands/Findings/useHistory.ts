@@ -9,6 +9,7 @@ const placeOf = (query: FindingsQuery) => PLACE.map((name) => String(query[name]
 /** Keeps the address of the page as the view is; `went` is told where back and forward lead. */
 export function useHistory(query: FindingsQuery, went: (there: FindingsQuery) => void): void {
   const latest = useRef(went)
+  const { zone } = query
   latest.current = went
   const before = useRef(query)
   useEffect(() => {
@@ -20,11 +21,11 @@ export function useHistory(query: FindingsQuery, went: (there: FindingsQuery) =>
   }, [query])
   useEffect(() => {
     const go = () => {
-      const there = fromAddress(location.search)
+      const there = fromAddress(location.search, zone)
       before.current = there
       latest.current(there)
     }
     addEventListener('popstate', go)
     return () => removeEventListener('popstate', go)
-  }, [])
+  }, [zone])
 }

@@ -46,7 +46,7 @@ export function useListKeys(
   const onKeyDown = (event: React.KeyboardEvent) => {
     const line = lines[at]
     if ((event.ctrlKey || event.metaKey) && event.key === 'c' && line && getSelection()?.isCollapsed !== false) {
-      void copyText(line)
+      void copyText(line, choosing.zone)
       return
     }
     const act =

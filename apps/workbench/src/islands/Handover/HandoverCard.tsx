@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatTime, plural } from '../../domain/format'
+import { Moment } from '../../components/times'
+import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Handover } from '../../domain/handover'
 import type { Wire } from '../../domain/wire'
 import { CheckAgain } from './CheckAgain'
@@ -30,7 +31,7 @@ export function HandoverCard({ handover }: { handover: Wire<Handover> }) {
       <div className="flex items-baseline gap-3">
         <strong>{STATES[state]}</strong>
         <span className="text-soft">
-          {formatTime(handover.createdAt)} UTC
+          <Moment at={handover.createdAt} />
           {state === 'done' && handover.endedAt && `, took ${duration(handover.createdAt, handover.endedAt)}`}
         </span>
         {kind === 'zip' && state === 'done' && (

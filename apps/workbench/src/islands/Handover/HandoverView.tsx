@@ -4,6 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
+import type { Zoned } from '../../components/times'
 import { useJobProgress } from '../../components/useJobProgress'
 import { formatBytes, plural } from '../../domain/format'
 import type { JobProgress } from '../../domain/progress'
@@ -12,7 +13,7 @@ import { FolderPicker } from './FolderPicker'
 import { type FormatChoice, FormatTable } from './FormatTable'
 import { HandoverCard } from './HandoverCard'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   roots: string[]
   suggested: string
@@ -25,7 +26,7 @@ interface Props {
 /** Writes the tray into a folder or a zip, and lists what was handed over before. */
 export function HandoverView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Handover {...props} />
     </Island>
   )

@@ -2,11 +2,12 @@ import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
-import { formatBytes, formatCount, formatDay, formatTime, plural } from '../../domain/format'
+import { Moment, useTimes, type Zoned } from '../../components/times'
+import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Kept } from '../../domain/job'
 import type { Wire } from '../../domain/wire'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   number: string
   kept: Wire<Kept>
@@ -15,7 +16,7 @@ interface Props {
 /** What is kept of a job, until when, and the way to remove it for good. */
 export function PurgePanel(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Panel {...props} />
     </Island>
   )
@@ -29,14 +30,15 @@ const COUNTED: [table: string, one: string][] = [
 ]
 
 function Panel({ jobId, number, kept }: Props) {
+  const { day } = useTimes()
   const [typed, setTyped] = useState('')
   const [busy, setBusy] = useState(false)
   const [failed, setFailed] = useState('')
   if (kept.purgedAt)
     return (
       <p className="notice mb-5 max-w-3xl">
-        Purged on {formatTime(kept.purgedAt)}. Content of every kind was removed from disk and database; this record is
-        what is left.
+        Purged on <Moment at={kept.purgedAt} />. Content of every kind was removed from disk and database; this record
+        is what is left.
       </p>
     )
   const purge = async (event: React.FormEvent) => {
@@ -56,7 +58,7 @@ function Panel({ jobId, number, kept }: Props) {
       <h2>What is kept of this job</h2>
       <p className="text-soft">
         In the database {COUNTED.map(([table, one]) => plural(kept.rows[table] ?? 0, one)).join(', ')}; to be kept until{' '}
-        {formatDay(kept.keepUntil)}.
+        {day(kept.keepUntil)}.
       </p>
       {kept.folders.length > 0 && (
         <ul className="mt-2">

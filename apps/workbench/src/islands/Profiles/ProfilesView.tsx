@@ -3,11 +3,12 @@ import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
 import { Scroller } from '../../components/Scroller'
+import type { Zoned } from '../../components/times'
 import { useAsk } from '../../components/useAsk'
 import type { OwnProfiles, Trial } from '../../domain/profile'
 import { TrialResult } from './TrialResult'
 
-interface Props {
+interface Props extends Zoned {
   builtIn: Profile[]
   own: OwnProfiles
   sources: { id: number; name: string }[]
@@ -16,7 +17,7 @@ interface Props {
 /** The profiles by which third-party conversations are read, and a bench to try one. */
 export function ProfilesView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Profiles {...props} />
     </Island>
   )

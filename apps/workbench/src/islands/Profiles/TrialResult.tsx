@@ -1,8 +1,10 @@
-import { formatTime, plural } from '../../domain/format'
+import { ItemTime, useTimes } from '../../components/times'
+import { plural } from '../../domain/format'
 import type { Trial } from '../../domain/profile'
 
 /** What a profile made of a database: the first messages, so that wrong columns show. */
 export function TrialResult({ trial, busy }: { trial: Trial | null; busy: boolean }) {
+  const { zone } = useTimes()
   if (busy) return <p className="text-soft">Reading the database, live rows and leftovers…</p>
   if (!trial)
     return (
@@ -24,7 +26,7 @@ export function TrialResult({ trial, busy }: { trial: Trial | null; busy: boolea
       <table className="table table-dense text-sm">
         <thead>
           <tr>
-            <th>When (UTC)</th>
+            <th>When ({zone})</th>
             <th>Conversation</th>
             <th>From</th>
             <th>Text</th>
@@ -34,7 +36,9 @@ export function TrialResult({ trial, busy }: { trial: Trial | null; busy: boolea
           {trial.messages.map((message, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: the list never changes
             <tr key={i}>
-              <td className="whitespace-nowrap">{formatTime(message.when)}</td>
+              <td className="whitespace-nowrap">
+                <ItemTime item={message} />
+              </td>
               <td dir="auto">{message.title}</td>
               <td dir="auto">
                 {message.fields.direction === 'out'

@@ -1,17 +1,18 @@
 import { Island } from '../../components/Island'
 import { useAsk } from '../../components/useAsk'
 import { countFindings, countTray, useJobProgress } from '../../components/useJobProgress'
-import type { Brief } from '../../domain/brief'
 import { briefSentence } from '../../domain/brief-words'
-import { formatCount } from '../../domain/format'
+import { formatCount, zonePlace } from '../../domain/format'
+import type { SavedBrief } from '../../domain/job'
+import { ZONE_WORDS } from '../../domain/labels'
 import type { JobProgress } from '../../domain/progress'
 import type { Wire } from '../../domain/wire'
 
 interface Props {
   jobId: number
   number: string
-  brief: Brief
-  version: string
+  /** As the page came with it. */
+  saved: SavedBrief
   view: string
   sources: number
   progress: Wire<JobProgress>
@@ -24,20 +25,22 @@ export const JobHead = (props: Props) => (
   </Island>
 )
 
-function Head({ jobId, number, brief: then, version, ...tabs }: Props) {
+function Head({ jobId, number, saved, ...tabs }: Props) {
   // It changes where it is written, on this very page.
-  const { answer } = useAsk(
-    'GET /api/jobs/{job}/brief',
-    { path: { job: jobId } },
-    { first: { brief: then, version }, when: false },
-  )
-  const brief = answer?.brief ?? then
+  const { answer } = useAsk('GET /api/jobs/{job}/brief', { path: { job: jobId } }, { first: saved, when: false })
+  const { brief, timeZone, timeZoneOf } = answer ?? saved
   return (
     <>
       <div className="flex items-baseline gap-3">
         <h1 className="private whitespace-nowrap">{brief.owner}</h1>
         <span className="font-mono text-sm whitespace-nowrap text-soft">{number}</span>
         <p className="private min-w-0 truncate text-soft">{briefSentence(brief)}</p>
+        <span
+          className="ml-auto shrink-0 text-sm text-soft"
+          title={`Times are those of ${timeZone}, ${ZONE_WORDS[timeZoneOf]}. The brief can name another zone.`}
+        >
+          times of {zonePlace(timeZone)}
+        </span>
       </div>
       <Tabs jobId={jobId} {...tabs} />
     </>

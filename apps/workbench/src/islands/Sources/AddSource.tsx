@@ -1,10 +1,12 @@
 import { modelName } from '@lumbrin/core/backup/models'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { formatISO, parseISO, subYears } from 'date-fns'
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { Moment, useTimes } from '../../components/times'
 import { useAct } from '../../components/useAct'
-import { formatBytes, formatTime, plural } from '../../domain/format'
+import { formatBytes, plural } from '../../domain/format'
 import { type Loss, stance } from '../../domain/loss'
 import { BringFolder } from './BringFolder'
 import { CloudPanel } from './CloudPanel'
@@ -21,10 +23,11 @@ interface Props {
 
 /** What is on this computer already, the one that fits the loss marked; then all other ways to a source. */
 export function AddSource({ jobId, loss, known, device }: Props) {
+  const { zone } = useTimes()
   const searched = useBackupSearch()
   const { act, failed, busy } = useAct()
   const found = searched.found.filter((backup) => !known.includes(backup.path))
-  const fits = fitting(found, loss, device)
+  const fits = fitting(found, loss, device, zone)
   const add = (paths: string[]) =>
     act(async () => {
       for (const folder of paths) await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder } })
@@ -70,14 +73,15 @@ export function AddSource({ jobId, loss, known, device }: Props) {
 }
 
 /** Of several backups the one that may hold what was lost whole: the newest from before the loss. */
-function fitting(found: readonly Found[], { from, to }: Loss, device: string | null): Found | undefined {
+function fitting(found: readonly Found[], { from, to }: Loss, device: string | null, zone: string): Found | undefined {
   const day = from ?? to
   if (!day) return undefined
   // One of long ago is of another time of the device, or of another device.
   const since = formatISO(subYears(parseISO(day), 1), { representation: 'date' })
+  const dayOf = (takenAt: string) => dayIn(new Date(takenAt), zone)
   const before = found.filter(
     ({ takenAt, uniqueId }) =>
-      takenAt !== null && takenAt.slice(0, 10) <= day && takenAt >= since && (device === null || uniqueId === device),
+      takenAt !== null && dayOf(takenAt) <= day && dayOf(takenAt) >= since && (device === null || uniqueId === device),
   )
   return before.sort((a, b) => (b.takenAt ?? '').localeCompare(a.takenAt ?? ''))[0]
 }
@@ -150,6 +154,7 @@ interface FoundProps {
 }
 
 function FoundItem({ backup, loss, fits, add }: FoundProps) {
+  const { time, zone } = useTimes()
   return (
     <li className="py-3">
       <div className="flex items-baseline justify-between gap-3">
@@ -159,7 +164,7 @@ function FoundItem({ backup, loss, fits, add }: FoundProps) {
           type="button"
           className="button"
           onClick={add}
-          aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${formatTime(backup.takenAt)}`}
+          aria-label={`Add ${backup.deviceName ?? backup.path}, state of ${time(backup.takenAt)}`}
         >
           Add
         </button>
@@ -169,8 +174,8 @@ function FoundItem({ backup, loss, fits, add }: FoundProps) {
         {backup.encrypted ? 'encrypted' : 'not encrypted'}
         {!backup.complete && ' · interrupted'}
         <br />
-        state of {formatTime(backup.takenAt)}
-        {stance(backup.takenAt, loss)} · {plural(backup.files, 'file')}, {formatBytes(backup.bytes)}
+        state of <Moment at={backup.takenAt} />
+        {stance(backup.takenAt, loss, zone)} · {plural(backup.files, 'file')}, {formatBytes(backup.bytes)}
       </p>
     </li>
   )

@@ -4,10 +4,11 @@ import { useState } from 'react'
 import { ask } from '../../api/client'
 import type { BodyGiven } from '../../api/contracts'
 import { Failure } from '../../components/Failure.js'
+import { useTimes } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import { keyOf, useAsk } from '../../components/useAsk'
 import type { CloudState } from '../../domain/cloud'
-import { formatBytes, formatDay, formatTime, plural } from '../../domain/format'
+import { formatBytes, plural } from '../../domain/format'
 import { type Loss, stance } from '../../domain/loss'
 import type { Wire } from '../../domain/wire'
 
@@ -149,6 +150,7 @@ interface AccountProps {
 
 function Account({ jobId, state, loss, signOut }: AccountProps) {
   const { account, devices, archives, problem } = state
+  const { time, day: dayOf, zone } = useTimes()
   const { act, busy, failed } = useAct()
   const add = (body: BodyGiven<'POST /api/jobs/{job}/cloud/sources'>) =>
     act(() => ask('POST /api/jobs/{job}/cloud/sources', { path: { job: jobId }, body }))
@@ -176,7 +178,7 @@ function Account({ jobId, state, loss, signOut }: AccountProps) {
             {[...device.snapshots].reverse().map((snapshot) => (
               <Choice
                 key={snapshot.id}
-                title={`state of ${formatTime(snapshot.takenAt)}${stance(snapshot.takenAt, loss)}`}
+                title={`state of ${time(snapshot.takenAt)}${stance(snapshot.takenAt, loss, zone)}`}
                 detail={`${plural(snapshot.files, 'file')}, ${formatBytes(snapshot.bytes)}${snapshot.complete ? '' : ', interrupted'}`}
                 busy={busy}
                 add={() => add({ snapshot: snapshot.id })}
@@ -197,7 +199,7 @@ function Account({ jobId, state, loss, signOut }: AccountProps) {
           {days.map((day) => (
             <Choice
               key={day}
-              title={`archives of ${formatDay(day)}${stance(day, loss)}`}
+              title={`archives of ${dayOf(day)}${stance(day, loss, zone)}`}
               detail={archives
                 .filter(({ takenAt }) => takenAt === day)
                 .map(({ kind, count }) => `${kind} ${count}`)

@@ -1,5 +1,5 @@
 import type { JobDevice } from '@lumbrin/core/findings/devices'
-import { formatDay } from '../../domain/format'
+import { useTimes } from '../../components/times'
 import { sourceName } from '../../domain/labels'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -12,10 +12,9 @@ interface Props {
   setChosen: (ids: number[]) => void
 }
 
-const nameOf = (source: Wire<Source>) => `${sourceName(source.info)}, ${formatDay(source.takenAt)}`
-
 /** Two sources side by side: the older one as what is restored, the newer as the device it is restored onto. */
 export function Compare({ jobId, sources, devices, chosen, setChosen }: Props) {
+  const { day } = useTimes()
   const byDate = [...sources].sort((a, b) => (a.takenAt ?? '').localeCompare(b.takenAt ?? ''))
   const picked = byDate.filter((source) => chosen.includes(source.id))
   // A restore is of a backup onto its own device: two states of the brief's device are what is proposed.
@@ -30,7 +29,7 @@ export function Compare({ jobId, sources, devices, chosen, setChosen }: Props) {
       <select className="field min-w-0" value={value} onChange={(event) => change(Number(event.target.value))}>
         {byDate.map((source) => (
           <option key={source.id} value={source.id}>
-            {nameOf(source)}
+            {`${sourceName(source.info)}, ${day(source.takenAt)}`}
           </option>
         ))}
       </select>

@@ -3,7 +3,8 @@ import { missingContents, type StepAccount, skippedIn } from '@lumbrin/core/cate
 import { useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatCount, formatTime, plural } from '../../domain/format'
+import { useTimes } from '../../components/times'
+import { formatCount, plural } from '../../domain/format'
 import { CATEGORY_LABELS, CONTENT_STATE_WORDS, PASS_WORDS, STORE_STATE_WORDS } from '../../domain/labels'
 import type { Read, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -20,6 +21,7 @@ function latestSteps(reads: readonly Wire<Read>[]): Step[] {
 
 /** What of a source could not be had, with the reasons, and the way to try again. Nothing where nothing is missing. */
 export function ReadAccount({ source, reads }: { source: Wire<Source>; reads: readonly Wire<Read>[] }) {
+  const { time } = useTimes()
   const [failed, setFailed] = useState('')
   const lines = latestSteps(reads).flatMap((step) => (step.account ? linesOf(step, step.account) : []))
   if (lines.length === 0) return null
@@ -30,7 +32,7 @@ export function ReadAccount({ source, reads }: { source: Wire<Source>; reads: re
     )
   return (
     <section
-      aria-label={`What could not be had of ${source.info.deviceName ?? source.path}, ${formatTime(source.takenAt)}`}
+      aria-label={`What could not be had of ${source.info.deviceName ?? source.path}, ${time(source.takenAt)}`}
       className="border-l-2 border-binned pl-4"
     >
       <div className="flex items-center gap-3">

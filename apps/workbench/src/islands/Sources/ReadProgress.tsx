@@ -2,7 +2,8 @@ import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import { useEffect, useState } from 'react'
 import { ask, wordsOf } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
-import { formatBytes, formatCount, formatSeconds, formatTime, plural } from '../../domain/format'
+import { Moment } from '../../components/times'
+import { formatBytes, formatCount, formatSeconds, plural } from '../../domain/format'
 import { CATEGORY_LABELS, PASS_WORDS, READ_STATE_WORDS } from '../../domain/labels'
 import type { Read } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -25,7 +26,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> 
         <strong data-read-state={read.state}>{`Read ${READ_STATE_WORDS[read.state]}`}</strong>
         <span className="text-soft">
           {plural(items, 'item')} <Speed read={read} items={items} /> · started{' '}
-          {formatTime(read.startedAt ?? read.queuedAt)}
+          <Moment at={read.startedAt ?? read.queuedAt} />
         </span>
         {['running', 'queued', 'away'].includes(read.state) && (
           <button type="button" className="button" onClick={() => act('stop')}>

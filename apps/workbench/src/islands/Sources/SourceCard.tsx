@@ -5,8 +5,9 @@ import ChevronDown from 'lucide-react/icons/chevron-down'
 import ChevronRight from 'lucide-react/icons/chevron-right'
 import { useCallback, useState } from 'react'
 import { ask } from '../../api/client'
+import { Moment, useTimes } from '../../components/times'
 import { useAct } from '../../components/useAct'
-import { formatBytes, formatTime, plural } from '../../domain/format'
+import { formatBytes, plural } from '../../domain/format'
 import { READ_STATE_WORDS, SOURCE_KINDS } from '../../domain/labels'
 import { type Loss, stance } from '../../domain/loss'
 import { ENDED } from '../../domain/read-states'
@@ -16,6 +17,7 @@ import { ROLE_WORDS } from './Devices'
 import { ReadAccount } from './ReadAccount'
 import { ReadForm } from './ReadForm'
 import { ReadProgress } from './ReadProgress'
+import { SourceActions } from './SourceActions'
 import { Unlock } from './Unlock'
 
 interface Props {
@@ -26,12 +28,15 @@ interface Props {
   reads: Wire<Read>[]
   device: JobDevice | undefined
   devices: readonly JobDevice[]
+  /** Sources of the job that are encrypted. */
+  encrypted: number
 }
 
 /** One source: what it is, what was read of it, what can be read next; in a row, opened for all of that. */
 export function SourceCard({ open: first, ...props }: Props & { open: boolean }) {
   const { source, loss, reads } = props
   const [open, setOpen] = useState(first)
+  const { zone } = useTimes()
   const { info } = source
   const Chevron = open ? ChevronDown : ChevronRight
   return (
@@ -58,8 +63,8 @@ export function SourceCard({ open: first, ...props }: Props & { open: boolean })
         </span>
         {!open && (
           <span className="min-w-0 truncate">
-            {formatTime(source.takenAt)}
-            {stance(source.takenAt, loss)} · <span className="text-soft">{standOf(reads)}</span>
+            <Moment at={source.takenAt} />
+            {stance(source.takenAt, loss, zone)} · <span className="text-soft">{standOf(reads)}</span>
           </span>
         )}
         {open && props.device && <DeviceChoice source={source} device={props.device} devices={props.devices} />}
@@ -83,8 +88,9 @@ function standOf(reads: Wire<Read>[]): string {
   return reads.some(({ state }) => state === 'gaps') ? 'read, with gaps' : 'read'
 }
 
-function Opened({ jobId, source, wanted, loss, reads }: Props) {
+function Opened({ jobId, source, wanted, loss, reads, encrypted }: Props) {
   const { info } = source
+  const { time, zone } = useTimes()
   const [locked, setLocked] = useState(info.encrypted)
   const opened = useCallback(() => setLocked(false), [])
   const busy = reads.some((read) => !ENDED.includes(read.state))
@@ -94,19 +100,22 @@ function Opened({ jobId, source, wanted, loss, reads }: Props) {
   return (
     <>
       <dl className="mt-2 grid grid-cols-4 gap-x-6 gap-y-2">
-        <Fact name="State of" value={`${formatTime(source.takenAt)}${stance(source.takenAt, loss)}`} />
+        <Fact name="State of" value={`${time(source.takenAt)}${stance(source.takenAt, loss, zone)}`} />
         <Fact name="Model" value={modelName(info.productType) ?? 'unknown'} />
         <Fact name="System" value={info.osVersion ?? 'unknown'} />
         <Fact name="Content" value={`${plural(source.files, 'file')}, ${formatBytes(source.bytes)}`} />
         <Fact name={info.layout === 'collected' ? 'What was fetched is kept in' : 'Folder'} value={source.path} wide />
       </dl>
-      {info.encrypted && <Unlock sourceId={source.id} wasOpen={reads.length > 0} opened={opened} />}
+      {info.encrypted && (
+        <Unlock sourceId={source.id} wasOpen={reads.length > 0} others={encrypted - 1} opened={opened} />
+      )}
       <div className="mt-4 space-y-4">
         {reads.map((read) => (
           <ReadProgress key={read.id} jobId={jobId} read={read} />
         ))}
         {!busy && <ReadAccount source={source} reads={reads} />}
         {!busy && !locked && <ReadForm sourceId={source.id} wanted={wanted} finished={finished} info={info} />}
+        <SourceActions source={source} />
       </div>
     </>
   )

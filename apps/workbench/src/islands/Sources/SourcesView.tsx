@@ -1,6 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { useState } from 'react'
 import { Island } from '../../components/Island'
+import type { Zoned } from '../../components/times'
 import { useJobProgress } from '../../components/useJobProgress'
 import { useSources } from '../../components/useSources'
 import type { Loss } from '../../domain/loss'
@@ -13,7 +14,7 @@ import { Devices } from './Devices'
 import { SourceCard } from './SourceCard'
 import { Strata } from './Strata'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   /** Categories of the brief: what a read is preset to. */
   wanted: CategoryId[]
@@ -25,7 +26,7 @@ interface Props {
 /** The sources of a job, their reads as they run, and the way to add one. */
 export function SourcesView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Sources {...props} />
     </Island>
   )
@@ -68,6 +69,7 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
             jobId={jobId}
             device={devices.find(({ sourceIds }) => sourceIds.includes(source.id))}
             devices={devices}
+            encrypted={sources.filter(({ info }) => info.encrypted).length}
           />
         ))}
       </section>

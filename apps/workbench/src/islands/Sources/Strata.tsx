@@ -1,7 +1,9 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
+import { startOfDay } from '@lumbrin/core/io/time-zone'
 import { useState } from 'react'
-import { formatDay, plural } from '../../domain/format'
+import { useTimes } from '../../components/times'
+import { plural } from '../../domain/format'
 import { sourceName } from '../../domain/labels'
 import { type Loss, stance } from '../../domain/loss'
 import type { SharedWindow, Source } from '../../domain/source'
@@ -33,6 +35,7 @@ interface Props {
  * shaded; strata that end before it may still hold what is gone.
  */
 export function Strata({ sources, devices, loss, windows, chosen, choose }: Props) {
+  const { zone } = useTimes()
   const [now] = useState(() => Date.now())
   const dated = sources.flatMap((source) => (source.takenAt ? [{ source, at: Date.parse(source.takenAt) }] : []))
   const undated = sources.length - dated.length
@@ -42,8 +45,8 @@ export function Strata({ sources, devices, loss, windows, chosen, choose }: Prop
   const drawn = windows.slice(0, MOST_WINDOWS)
   const bottom = end + 2
   const height = bottom + drawn.length * WINDOW_ROOM + 26
-  const from = loss.from ? Date.parse(loss.from) : null
-  const to = loss.to ? Date.parse(loss.to) + DAY_MS : null
+  const from = loss.from ? startOfDay(loss.from, zone).getTime() : null
+  const to = loss.to ? startOfDay(loss.to, zone).getTime() + DAY_MS : null
   const dates = [...strata.map(({ at }) => at), ...[from, to].filter((at) => at !== null), now]
   const earliest = Math.min(...dates)
   const x = timeScale([earliest - 30 * DAY_MS, ...dates], WIDTH - LEFT - RIGHT)
@@ -68,7 +71,7 @@ export function Strata({ sources, devices, loss, windows, chosen, choose }: Prop
             height={rowHeight - 4}
             end={at(takenAt)}
             before={from !== null && takenAt < from}
-            stance={stance(source.takenAt, loss)}
+            stance={stance(source.takenAt, loss, zone)}
             chosen={chosen.includes(source.id)}
             choose={() => choose(source.id)}
           />
@@ -156,6 +159,7 @@ interface StratumProps {
 }
 
 function Stratum({ source, y, height, end, before, stance: words, chosen, choose }: StratumProps) {
+  const { day } = useTimes()
   const name = sourceName(source.info)
   const font = height < 16 ? 'text-[9px]' : 'text-[12px]'
   return (
@@ -164,7 +168,7 @@ function Stratum({ source, y, height, end, before, stance: words, chosen, choose
       role="button"
       tabIndex={0}
       aria-pressed={chosen}
-      aria-label={`${name}, state of ${formatDay(source.takenAt)}${words}`}
+      aria-label={`${name}, state of ${day(source.takenAt)}${words}`}
       className="group cursor-pointer outline-none"
       onClick={choose}
       onKeyDown={(event) => {
@@ -203,6 +207,7 @@ function Stratum({ source, y, height, end, before, stance: words, chosen, choose
 }
 
 function Axis({ dates, at, y, now }: { dates: number[]; at: (time: number) => number; y: number; now: number }) {
+  const { day } = useTimes()
   const shown: { time: number; place: number }[] = []
   // Newest first, since those matter most where there is no room for all.
   for (const time of [...new Set(dates)].sort((a, b) => b - a)) {
@@ -216,7 +221,7 @@ function Axis({ dates, at, y, now }: { dates: number[]; at: (time: number) => nu
         <g key={time}>
           <line x1={place} x2={place} y1={y - 4} y2={y + 4} className="stroke-soft" />
           <text x={place} y={y + 16} textAnchor="middle" className="fill-soft text-[11px]">
-            {time === now ? 'today' : new Date(time).toISOString().slice(0, 10)}
+            {time === now ? 'today' : day(new Date(time).toISOString())}
           </text>
         </g>
       ))}

@@ -5,22 +5,30 @@ import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 
 const ASK_MS = 400
+// Another source's password may open this one too.
+const LOOK_MS = 3000
+
+interface Props {
+  sourceId: number
+  /** It was open before the program was started. */
+  wasOpen: boolean
+  /** Other sources of the job that a password would open as well. */
+  others?: number
+  opened: () => void
+}
 
 /** The lock of an encrypted source: asks for the password, shows how the keys are derived, and says when it is open. */
-export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpen: boolean; opened: () => void }) {
+export function Unlock({ sourceId, wasOpen, others = 0, opened }: Props) {
   const path = { source: sourceId }
-  const [opening, setOpening] = useState(false)
-  const { answer: lock, failed: notAsked } = useAsk(
-    'GET /api/sources/{source}/lock',
-    { path },
-    { every: opening && ASK_MS },
-  )
+  const [pace, setPace] = useState<number | false>(LOOK_MS)
+  const { answer: lock, failed: notAsked } = useAsk('GET /api/sources/{source}/lock', { path }, { every: pace })
   const { act, failed: notSent } = useAct()
   const [password, setPassword] = useState('')
+  const [forAll, setForAll] = useState(true)
   const label = useId()
   const failed = notSent || notAsked
   const state = lock?.state
-  useEffect(() => setOpening(state === 'opening'), [state])
+  useEffect(() => setPace(state === 'open' ? false : state === 'opening' ? ASK_MS : LOOK_MS), [state])
   useEffect(() => {
     if (state === 'open') opened()
   }, [state, opened])
@@ -34,7 +42,7 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
   const submit = (event: React.FormEvent) => {
     event.preventDefault()
     act(async () => {
-      await ask('POST /api/sources/{source}/lock', { path, body: { password } })
+      await ask('POST /api/sources/{source}/lock', { path, body: { password, others: forAll && others > 0 } })
       setPassword('')
     })
   }
@@ -64,9 +72,29 @@ export function Unlock({ sourceId, wasOpen, opened }: { sourceId: number; wasOpe
           Unlock
         </button>
       </div>
+      {others > 0 && (
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={forAll}
+            onChange={(event) => setForAll(event.target.checked)}
+            className="accent-(--accent)"
+          />
+          Try it on the other {others === 1 ? 'locked source' : `${others} locked sources`} too
+        </label>
+      )}
       {lock.state === 'opening' && (
         <div>
-          <p className="text-soft">Deriving the keys. Newer backups make this slow on purpose.</p>
+          <p className="flex items-baseline justify-between gap-3 text-soft">
+            Deriving the keys. Newer backups make this slow on purpose.
+            <button
+              type="button"
+              className="button"
+              onClick={() => act(() => ask('DELETE /api/sources/{source}/lock', { path }))}
+            >
+              Cancel
+            </button>
+          </p>
           <progress className="mt-1 w-full" max={1} value={lock.share} aria-label="Keys derived" />
         </div>
       )}

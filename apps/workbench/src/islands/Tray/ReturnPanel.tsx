@@ -1,10 +1,11 @@
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { Moment } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import type { ReturnEntry, ReturnPlan, ReturnPreview } from '../../domain/bay'
-import { formatCount, formatTime, plural } from '../../domain/format'
+import { formatCount, plural } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 import type { Wire } from '../../domain/wire'
 
@@ -179,13 +180,17 @@ function Earlier({ jobId, returns }: { jobId: number; returns: Wire<ReturnEntry>
       <ul className="divide-y divide-rule">
         {returns.map((row) => (
           <li key={row.id} className="flex items-baseline gap-4 py-2">
-            <span>{formatTime(row.at)}</span>
+            <span>
+              <Moment at={row.at} />
+            </span>
             <span>
               {plural(row.ids.length, 'item')} of {CATEGORY_LABELS[row.kind]} to {row.deviceName}
             </span>
             <span className="private min-w-0 flex-1 truncate text-soft">{row.titles.join('; ')}</span>
             {row.undoneAt ? (
-              <span className="text-soft">undone on {formatTime(row.undoneAt)}</span>
+              <span className="text-soft">
+                undone on <Moment at={row.undoneAt} />
+              </span>
             ) : (
               <button type="button" className="button" onClick={() => undo(row.id)}>
                 Undo the return

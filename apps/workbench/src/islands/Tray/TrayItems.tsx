@@ -2,9 +2,9 @@ import { type CategoryId, PICTURE_CATEGORIES } from '@lumbrin/core/categories/re
 import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { StandingMark } from '../../components/StandingMark'
+import { ItemTime, useTimes } from '../../components/times'
 import type { FindingLine } from '../../domain/finding'
 import { fromAddress } from '../../domain/findings-query'
-import { formatTime } from '../../domain/format'
 import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import { useFindings } from '../Findings/useFindings'
 
@@ -66,7 +66,9 @@ function ContactSheet({ lines, takeOut }: ShownProps) {
               {nameOf(line)}
             </span>
           </span>
-          <span className="block text-soft">{formatTime(line.when)}</span>
+          <span className="block text-soft">
+            <ItemTime item={line} />
+          </span>
           {lackOf(line) && <span className="block text-partial">{lackOf(line)}</span>}
           <TakeOut line={line} takeOut={takeOut} />
         </li>
@@ -84,7 +86,9 @@ function List({ lines, takeOut }: ShownProps) {
           className="grid grid-cols-[1.25rem_8.5rem_11rem_minmax(0,1fr)_auto] items-baseline gap-3 border-b border-rule py-1 break-inside-avoid"
         >
           <StandingMark standing={line.standing} binnedAt={line.binnedAt} />
-          <span className="text-soft">{formatTime(line.when)}</span>
+          <span className="text-soft">
+            <ItemTime item={line} />
+          </span>
           <a href={inFindings(line)} className="private truncate hover:underline">
             {nameOf(line)}
           </a>
@@ -99,13 +103,16 @@ function List({ lines, takeOut }: ShownProps) {
   )
 }
 
-const TakeOut = ({ line, takeOut }: { line: FindingLine; takeOut: (line: FindingLine) => void }) => (
-  <button
-    type="button"
-    className="text-sm text-accent underline underline-offset-2 print:hidden"
-    aria-label={`Take out of the tray: ${nameOf(line)}, ${formatTime(line.when)}`}
-    onClick={() => takeOut(line)}
-  >
-    Take out
-  </button>
-)
+function TakeOut({ line, takeOut }: { line: FindingLine; takeOut: (line: FindingLine) => void }) {
+  const { ofItem } = useTimes()
+  return (
+    <button
+      type="button"
+      className="text-sm text-accent underline underline-offset-2 print:hidden"
+      aria-label={`Take out of the tray: ${nameOf(line)}, ${ofItem(line)}`}
+      onClick={() => takeOut(line)}
+    >
+      Take out
+    </button>
+  )
+}

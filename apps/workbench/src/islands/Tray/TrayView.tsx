@@ -6,6 +6,7 @@ import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import { Scroller } from '../../components/Scroller'
 import { StandingMark } from '../../components/StandingMark'
+import type { Zoned } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import { useJobProgress } from '../../components/useJobProgress'
 import type { ReturnEntry } from '../../domain/bay'
@@ -18,7 +19,7 @@ import { NetworkFolder } from './NetworkFolder'
 import { ReturnPanel } from './ReturnPanel'
 import { TrayItems } from './TrayItems'
 
-interface Props {
+interface Props extends Zoned {
   jobId: number
   /** What each kind of item will be written as, in words. */
   formats: Record<CategoryId, string>
@@ -29,7 +30,7 @@ interface Props {
 /** What was picked for handing over. */
 export function TrayView(props: Props) {
   return (
-    <Island>
+    <Island zone={props.zone}>
       <Tray {...props} />
     </Island>
   )

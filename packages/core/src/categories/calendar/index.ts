@@ -33,7 +33,7 @@ function event(row: Row, rows: StoreRows): Mapped {
   const location = rows.byId('Location', numberValue(values.location_id))
   const calendar = rows.byId('Calendar', numberValue(values.calendar_id))
   return {
-    when: starts,
+    when: starts && allDay ? noonOf(starts) : starts,
     title: summary ?? 'Without a title',
     text: textValue(values.description),
     fields: {
@@ -52,6 +52,13 @@ function event(row: Row, rows: StoreRows): Mapped {
     },
     whole: summary !== null && starts !== null,
   }
+}
+
+/** A day has no moment of its own. Noon of UTC lies on it in nearly every zone, so that lists by days are right. */
+function noonOf(day: Date): Date {
+  const noon = new Date(day)
+  noon.setUTCHours(12, 0, 0, 0)
+  return noon
 }
 
 /** Events of a whole day are plain dates: they have no zone. */

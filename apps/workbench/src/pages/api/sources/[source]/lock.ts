@@ -4,7 +4,7 @@ import { beginUnlock, forgetKeys, lockState } from '../../../../services/keyring
 export const GET = fulfil('GET /api/sources/{source}/lock', async ({ path }) => lockState(path.source))
 
 export const POST = fulfil('POST /api/sources/{source}/lock', ({ db, path, body }) =>
-  beginUnlock(db, path.source, body.password),
+  beginUnlock(db, path.source, body.password, body.others),
 )
 
 export const DELETE = fulfil('DELETE /api/sources/{source}/lock', async ({ path }) => forgetKeys(path.source))
