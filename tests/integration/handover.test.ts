@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
+import { parse } from 'csv-parse/sync'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findHandover } from '../../apps/workbench/src/database/handovers.js'
@@ -10,6 +11,7 @@ import { findingsInTray } from '../../apps/workbench/src/database/tray-blocks.js
 import type { FindingId, HandoverId } from '../../apps/workbench/src/domain/ids.js'
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
+import { noteFinding, notesOf } from '../../apps/workbench/src/services/notes.js'
 import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
 import { type Workbench, workbenchWith, workbenchWithTray } from './workbench.js'
 
@@ -47,6 +49,21 @@ describe('the tray', () => {
 })
 
 describe('a handover', () => {
+  it('has what was noted to an item in its index; a note that is emptied is gone', async () => {
+    const bench = await withTray('photos')
+    const [noted, emptied] = bench.ids as [FindingId, FindingId]
+    await noteFinding(bench.db, noted, 'ask about the "third" one,\nsays Odile')
+    await noteFinding(bench.db, emptied, 'x')
+    await noteFinding(bench.db, emptied, '')
+    expect(await notesOf(bench.db, bench.jobId)).toEqual([
+      { finding: noted, text: 'ask about the "third" one,\nsays Odile' },
+    ])
+    const to = join(bench.root, 'package')
+    await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
+    const rows = parse(readFileSync(join(to, 'data/index.csv'), 'utf8'), { columns: true }) as { note: string }[]
+    expect(rows.map(({ note }) => note).filter(Boolean)).toEqual(['ask about the "third" one,\nsays Odile'])
+  })
+
   it('writes the original pictures byte for byte, and sha256sum agrees', async () => {
     const bench = await withTray('photos')
     const to = join(bench.root, 'package')

@@ -15,6 +15,8 @@ import {
   triedAgain,
 } from '../domain/finding.js'
 import { findingId } from '../domain/ids.js'
+import { note, noteText } from '../domain/note.js'
+import { person, personName } from '../domain/person.js'
 import { month } from '../domain/time.js'
 import { trayChange } from '../domain/tray.js'
 import { type Contracts, file, json, nothing } from './contract.js'
@@ -30,6 +32,7 @@ const page = filter.extend({
 })
 
 const ids = z.array(findingId).max(10_000)
+const ofPerson = z.strictObject({ name: personName, lost: z.boolean(), category: category.nullable() })
 /** The address of a Findings view: all that it shows. */
 const view = z.string().max(2000)
 
@@ -62,6 +65,24 @@ export const findingContracts = {
     summary: 'Which pictures look the same: a picture, and the first one that looks like it',
     answer: json(z.array(z.tuple([findingId, findingId]))),
   },
+  'GET /api/jobs/{job}/person': {
+    summary: 'Everything with one person, counted by category',
+    query: z.object({ name: personName }),
+    answer: json(person),
+  },
+  'GET /api/jobs/{job}/person/findings': {
+    summary: 'A page of everything with one person, the newest first',
+    query: z.object({
+      name: personName,
+      /** True: only what is gone from the device. */
+      lost: z.stringbool().default(false),
+      category: category.nullable().default(null),
+      afterId: numberInAddress.int().positive().optional(),
+      afterWhen: z.iso.datetime().nullable().default(null),
+    }),
+    answer: json(z.array(findingLine)),
+  },
+  'GET /api/jobs/{job}/notes': { summary: 'What was noted to findings', answer: json(z.array(note)) },
   'POST /api/jobs/{job}/tray': {
     summary: 'Puts findings into the tray or takes them out; null: an earlier change was undone',
     body: z.union([
@@ -72,12 +93,19 @@ export const findingContracts = {
       z.strictObject({ addMatches: z.enum(MATCH_KINDS) }),
       z.strictObject({ addMatching: view }),
       z.strictObject({ removeMatching: view }),
+      /** All with a person, or what of it is gone from the device. */
+      z.strictObject({ addPerson: ofPerson }),
       /** The step of an earlier change. */
       z.strictObject({ undo: z.uuid() }),
     ]),
     answer: json(trayChange.nullable()),
   },
   'GET /api/findings/{finding}': { summary: 'Everything that is known of a finding', answer: json(explainedFinding) },
+  'PUT /api/findings/{finding}/note': {
+    summary: 'Notes something to a finding; an empty text takes the note away',
+    body: z.object({ text: noteText }),
+    answer: nothing,
+  },
   'GET /api/findings/{finding}/copies': { summary: 'Surviving copies of a picture', answer: json(z.array(copy)) },
   'GET /api/findings/{finding}/content': {
     summary: 'The content; parts of it by Range (RFC 9110, section 14)',

@@ -126,8 +126,9 @@ export async function adoptLikeOnes(trx: Db, keys: readonly Keys[], place: Place
   return dropEmpty(trx, [...changed])
 }
 
-/** What was chosen of a finding that becomes part of another stays chosen. */
+/** What was chosen of a finding that becomes part of another stays chosen, and what was noted to it stays noted. */
 export async function inheritTray(trx: Db, jobId: JobId, from: number, to: number): Promise<void> {
+  await trx.raw('UPDATE IGNORE notes SET finding_id = ? WHERE finding_id = ?', [to, from])
   if (await findingsInTray(trx, jobId).where('findings.id', from).first('findings.id'))
     await insertBits(trx, jobId, blocksOf(trx, trx('findings').where('findings.id', to)))
 }

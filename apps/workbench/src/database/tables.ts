@@ -192,6 +192,12 @@ export interface FingerprintsTable {
   height: number | null
 }
 
+export interface NotesTable {
+  finding_id: FindingId
+  job_id: JobId
+  text: string
+}
+
 export interface NamesTable {
   id: number
   job_id: JobId
@@ -254,6 +260,7 @@ declare module 'knex/types/tables.js' {
     returns: ReturnsTable
     fingerprints: FingerprintsTable
     names: NamesTable
+    notes: NotesTable
     identity_aliases: IdentityAliasesTable
     saved_views: SavedViewsTable
     tray_blocks: TrayBlocksTable

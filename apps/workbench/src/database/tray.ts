@@ -10,6 +10,7 @@ import type { TrayChange, TrayLine } from '../domain/tray.js'
 import { matchesIn } from './answers.js'
 import { type Db, transact } from './connection.js'
 import { asId, parsed } from './json.js'
+import { findingsWith, knownAs } from './people.js'
 import { fromStored } from './places.js'
 import { filtered } from './queries.js'
 import type { SightingsTable } from './tables.js'
@@ -32,6 +33,16 @@ export const removeMatching = (db: Db, jobId: JobId, filter: FindingFilter): Pro
 /** Puts all that matches the brief into the tray. */
 export const addMatches = (db: Db, jobId: JobId, kind: MatchKind): Promise<TrayChange> =>
   changeTray(db, jobId, true, (trx) => matchesIn(trx, jobId, kind))
+
+/** Puts everything with a person into the tray, or what of it is gone from the device. */
+export async function addPerson(
+  db: Db,
+  jobId: JobId,
+  { name, ...which }: { name: string; lost: boolean; category: CategoryId | null },
+): Promise<TrayChange> {
+  const known = await knownAs(db, jobId, name)
+  return changeTray(db, jobId, true, (trx) => findingsWith(trx, jobId, known, which))
+}
 
 /** Takes a whole category out of the tray. */
 export const removeCategory = (db: Db, jobId: JobId, category: CategoryId): Promise<TrayChange> =>
@@ -120,6 +131,8 @@ export interface TrayItem {
   /** Path of the source. */
   source: string
   sighting: Sighting
+  /** What the technician noted to it; null: nothing. */
+  note: string | null
 }
 
 const PAGE = 500
@@ -135,7 +148,8 @@ export async function* trayItems(db: Db, jobId: JobId): AsyncGenerator<TrayItem>
       .join('sightings', 'sightings.id', 'findings.best_sighting_id')
       .whereIn('findings.id', page)
       .join('sources', 'sources.id', 'sightings.source_id')
-      .select('findings.id as finding', 'standing', 'sightings.*', 'sources.path as source_path')
+      .leftJoin('notes', 'notes.finding_id', 'findings.id')
+      .select('findings.id as finding', 'standing', 'sightings.*', 'sources.path as source_path', 'notes.text as note')
     const byId = new Map(rows.map((row) => [Number(row.finding), row]))
     for (const id of page) {
       const row = byId.get(id)
@@ -146,6 +160,7 @@ export async function* trayItems(db: Db, jobId: JobId): AsyncGenerator<TrayItem>
           sourceId: row.source_id,
           source: fromStored(row.source_path),
           sighting: toSighting(row),
+          note: row.note,
         }
     }
   }

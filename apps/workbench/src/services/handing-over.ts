@@ -139,10 +139,11 @@ export async function* itemsOf(
       `${sourceName(info)}${takenAt ? `, state of ${dayIn(takenAt, zone)}` : ''}`,
     ]),
   )
-  for await (const { standing, sightingId, sourceId, source, sighting } of trayItems(db, jobId))
+  for await (const { standing, sightingId, sourceId, source, sighting, note } of trayItems(db, jobId))
     yield {
       standing,
       sighting,
+      ...(note === null ? {} : { note }),
       source: { name: nameOf.get(sourceId) ?? 'unnamed source', path: source },
       open: (domain, path, range) => openContent(db, sourceId, domain, path, range),
       unreadable: () => unreadable.set(sightingId, sourceId),

@@ -3,6 +3,7 @@ import type { Db } from '../database/connection.js'
 import {
   addMatches,
   addMatching,
+  addPerson,
   addToTray,
   removeCategory,
   removeFromTray,
@@ -24,6 +25,7 @@ export type TrayWish =
   | { addMatches: MatchKind }
   | { addMatching: string }
   | { removeMatching: string }
+  | { addPerson: { name: string; lost: boolean; category: CategoryId | null } }
   | { undo: string }
 
 /** Changes the tray. Null: an earlier change was undone. @throws AppError('not-found'), ZodError for the address of a view */
@@ -42,6 +44,7 @@ async function perform(db: Db, jobId: JobId, wish: TrayWish, zone: string): Prom
   if ('addMatches' in wish) return addMatches(db, jobId, wish.addMatches)
   if ('addMatching' in wish) return addMatching(db, jobId, filterIn(wish.addMatching, zone))
   if ('removeMatching' in wish) return removeMatching(db, jobId, filterIn(wish.removeMatching, zone))
+  if ('addPerson' in wish) return addPerson(db, jobId, wish.addPerson)
   await undoChange(db, jobId, wish.undo)
   return null
 }

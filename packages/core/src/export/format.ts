@@ -11,6 +11,8 @@ export interface HandoverItem {
   standing: Standing
   /** Its source, as the owner is told of it; absent where all items come from one. */
   source?: ItemSource
+  /** What the technician noted to it. */
+  note?: string
   /** Undefined: the source does not hold the file. The format closes what it opened. */
   open(domain: string, path: string, range?: ByteRange): Promise<ByteSource | undefined>
   /** Told that a file which the source lists could not be read to its end. */

@@ -3,7 +3,7 @@ import { csvLine, timeCells, timeHeads } from './csv.js'
 import type { HandoverItem, PackageContext } from './format.js'
 import type { PackagedItem } from './packaged.js'
 
-const HEADS = ['title', 'text', 'standing', 'source', 'file', 'table', 'place', 'confidence', 'files']
+const HEADS = ['title', 'text', 'standing', 'source', 'file', 'table', 'place', 'confidence', 'files', 'note']
 
 /** Every item of the package: with all its fields and its provenance as JSON Lines, in short as one CSV table. */
 export class IndexWriter {
@@ -14,11 +14,12 @@ export class IndexWriter {
 
   /** `files`: where the item lies in the package. `missed`: its content could not be written. */
   async add(
-    { sighting, standing, source }: Pick<HandoverItem, 'sighting' | 'standing' | 'source'>,
+    { sighting, standing, source, note }: Pick<HandoverItem, 'sighting' | 'standing' | 'source' | 'note'>,
     files: readonly string[],
     missed: boolean,
   ): Promise<void> {
-    await this.addLine({ ...sighting, standing, source: source?.name ?? null, files, ...(missed ? { missed } : {}) })
+    const marks = { ...(note === undefined ? {} : { note }), ...(missed ? { missed } : {}) }
+    await this.addLine({ ...sighting, standing, source: source?.name ?? null, files, ...marks })
   }
 
   /** The same of an item that an earlier handover put into the package. */
@@ -29,10 +30,10 @@ export class IndexWriter {
       this.#table = await this.context.bag.open('index.csv')
       await this.#table.write(csvLine(['category', ...timeHeads(this.context.timeZone), ...HEADS]))
     }
-    const { category, title, text, standing, source, origin, confidence, files } = item
+    const { category, title, text, standing, source, origin, confidence, files, note = null } = item
     const times = timeCells(item, this.context.timeZone)
     const cells = [category, ...times, title, text, standing, source, origin.path, origin.table, origin.place]
-    await this.#table.write(csvLine([...cells, confidence, files.join('; ')]))
+    await this.#table.write(csvLine([...cells, confidence, files.join('; '), note]))
   }
 
   async finish(): Promise<void> {

@@ -12,6 +12,8 @@ export interface PackagedItem extends Sighting {
   source: string | null
   /** Where it lies in the package. */
   files: readonly string[]
+  /** What the technician noted to it. */
+  note?: string
   /** Its content could not be written. */
   missed?: boolean
 }

@@ -1,5 +1,6 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { LOST_STANDINGS, STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
+import { LostOrAll } from '../../components/LostOrAll'
 import { StandingMark } from '../../components/StandingMark'
 import type { Facets } from '../../domain/finding'
 import { type FindingsQuery, TILES, type Tiles } from '../../domain/findings-query'
@@ -38,11 +39,10 @@ export function FilterBar({ jobId, view, query, change, facets, fresh, tray }: P
     <div className="shrink-0 border-b border-rule">
       <CategoryBar facets={facets} current={query.category} pick={(category) => change(placeOf(category))} />
       <div className="flex flex-wrap items-center gap-2 px-5 py-1.5">
-        <fieldset className="flex">
-          <legend className="sr-only">Lost or all</legend>
-          <Segment label="Lost" pressed={lostOnly} press={() => change({ standings: [...LOST_STANDINGS] })} />
-          <Segment label="All" pressed={query.standings.length === 0} press={() => change({ standings: [] })} />
-        </fieldset>
+        <LostOrAll
+          lost={lostOnly ? true : query.standings.length === 0 ? false : null}
+          change={(lost) => change({ standings: lost ? [...LOST_STANDINGS] : [] })}
+        />
         {present.map((standing) => (
           <button
             key={standing}
@@ -140,19 +140,6 @@ const placeOf = (category: CategoryId): Partial<FindingsQuery> => ({
   // What the brief asks for is mostly of one kind.
   matching: false,
 })
-
-function Segment({ label, pressed, press }: { label: string; pressed: boolean; press: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={pressed}
-      onClick={press}
-      className="border border-rule px-3 py-1 first-of-type:rounded-l first-of-type:border-r-0 last-of-type:rounded-r aria-pressed:border-accent aria-pressed:bg-wash aria-pressed:font-semibold"
-    >
-      {label}
-    </button>
-  )
-}
 
 const PARTS: Record<string, string> = {
   'comes-back': 'what a restore would bring back',

@@ -11,7 +11,6 @@ import type { JobProgress } from '../../domain/progress'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
 import { ConversationPane } from './ConversationPane'
-import type { Choosing } from './choosing'
 import { DaysView } from './DaysView'
 import { FilterBar } from './FilterBar'
 import { Inspector } from './Inspector'
@@ -20,6 +19,7 @@ import { LargeView } from './LargeView'
 import { PictureGrid } from './PictureGrid'
 import { Ribbon } from './Ribbon'
 import { TrayNote } from './TrayNote'
+import { useChoosing } from './useChoosing'
 import { useFacets, useFindingLine } from './useFindings'
 import { useHistory } from './useHistory'
 import { useTray } from './useTray'
@@ -45,11 +45,11 @@ export function FindingsView(props: Props) {
 
 function Findings({ zone, jobId, address, sources, progress: first }: Props) {
   const [query, setQuery] = useState(() => fromAddress(address, zone))
-  const [active, setActive] = useState<FindingLine | null>(null)
-  const [large, setLarge] = useState<{ line: FindingLine; lines: FindingLine[] } | null>(null)
   const progress = useJobProgress(jobId, first)
   const facets = useFacets(jobId, query.words)
   const tray = useTray(jobId)
+  const looked = (line: FindingLine) => change({ finding: line.id })
+  const { choosing, setActive, large, shrink } = useChoosing({ zone, tray, looked })
   const fresh = useFreshCount(progress)
   // The map is drawn in the browser only: a page that waits for it would need scripts that the content policy refuses.
   const [inBrowser, setInBrowser] = useState(false)
@@ -68,32 +68,6 @@ function Findings({ zone, jobId, address, sources, progress: first }: Props) {
   useEffect(() => {
     if (query.finding !== null) open(query.finding)
   }, [])
-  const look = (line: FindingLine) => {
-    setActive(line)
-    change({ finding: line.id })
-  }
-  const choosing: Choosing = {
-    active,
-    zone,
-    look,
-    enlarge: (line, lines = [line]) => {
-      look(line)
-      setLarge({ line, lines })
-    },
-    toggle: (lines) => {
-      const inTray = !lines.every((line) => line.inTray)
-      tray.change(lines, inTray)
-      setActive((now) => (now && lines.some((line) => line.id === now.id) ? { ...now, inTray } : now))
-    },
-    range: (lines, to) => {
-      const end = lines.findIndex((line) => line.id === to.id)
-      const start = lines.findIndex((line) => line.id === active?.id)
-      const [first, last] = start < 0 ? [end, end] : [Math.min(start, end), Math.max(start, end)]
-      tray.change(lines.slice(first, last + 1), true)
-      look({ ...to, inTray: true })
-    },
-    all: tray.all,
-  }
   const layouts = layoutsOf(query.category)
   const view = query.layout && layouts.includes(query.layout) ? query.layout : layouts[0]
   return (
@@ -121,12 +95,10 @@ function Findings({ zone, jobId, address, sources, progress: first }: Props) {
         {view === 'conversations' && (
           <ConversationPane jobId={jobId} query={query} change={change} choosing={choosing} />
         )}
-        <Inspector jobId={jobId} line={active} sources={sources} choosing={choosing} />
+        <Inspector jobId={jobId} line={choosing.active} sources={sources} choosing={choosing} />
         <TrayNote tray={tray} />
       </div>
-      {large && (
-        <LargeView {...large} go={(line) => choosing.enlarge(line, large.lines)} close={() => setLarge(null)} />
-      )}
+      {large && <LargeView {...large} go={(line) => choosing.enlarge(line, large.lines)} close={shrink} />}
     </div>
   )
 }

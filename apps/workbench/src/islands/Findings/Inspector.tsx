@@ -9,6 +9,7 @@ import { flagsIn, ID_FIELDS, isSaid, labelOfField, valueOfField } from '../../do
 import type { FindingLine } from '../../domain/finding'
 import { formatBytes } from '../../domain/format'
 import type { Source } from '../../domain/source'
+import { whoIs } from '../../domain/whom'
 import type { Wire } from '../../domain/wire'
 import { Copies } from './Copies'
 import type { Choosing } from './choosing'
@@ -23,11 +24,14 @@ export function Inspector({
   line,
   sources,
   choosing,
+  person = null,
 }: {
   jobId: number
   line: FindingLine | null
   sources: Wire<Source>[]
   choosing: Choosing
+  /** Whose findings the page shows; null: it shows those of all. */
+  person?: string | null
 }) {
   const detail = useFinding(line?.id ?? null)
   const [waiting, wait] = useState<Waiting | null>(null)
@@ -52,6 +56,7 @@ export function Inspector({
     )
   // The line is as it was when it was picked; the tray may have changed since.
   const inTray = detail.data?.inTray ?? line.inTray
+  const who = whoIs(line)
   return (
     <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
       <h2 className="private break-words">{line.title || 'Without a name'}</h2>
@@ -62,6 +67,14 @@ export function Inspector({
       <button type="button" className="button mt-3" onClick={() => choosing.toggle([{ ...line, inTray }])}>
         {inTray ? 'Take out of the tray' : 'Put in the tray'}
       </button>
+      {who !== null && who !== person && (
+        <a
+          className="private mt-2 block truncate text-accent underline underline-offset-2"
+          href={`/jobs/${jobId}/people?${new URLSearchParams({ name: who })}`}
+        >
+          Everything with {who}
+        </a>
+      )}
       {line.category === 'photos' && line.hasContent && (
         <button
           type="button"

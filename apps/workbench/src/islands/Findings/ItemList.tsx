@@ -9,6 +9,7 @@ import { CATEGORY_LABELS } from '../../domain/labels'
 import { ColumnPicker } from './ColumnPicker'
 import type { Choosing } from './choosing'
 import { cellOf, useColumns } from './columns'
+import { EmptyResults } from './EmptyResults'
 import { Highlighted } from './Highlighted'
 import { optionProps } from './option'
 import { ResultBox, useNextPage } from './ResultBox'
@@ -82,7 +83,7 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
       </div>
       <ResultBox
         label={CATEGORY_LABELS[query.category]}
-        query={query}
+        empty={<EmptyResults loading={results.isLoading} error={results.error} query={query} />}
         results={results}
         choosing={choosing}
         keys={keys}

@@ -7,6 +7,7 @@ import type { FindingsQuery, Tiles } from '../../domain/findings-query'
 import { plural } from '../../domain/format'
 import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import type { Choosing } from './choosing'
+import { EmptyResults } from './EmptyResults'
 import { useFolded } from './folding'
 import { optionProps } from './option'
 import { ResultBox, useNextPage } from './ResultBox'
@@ -47,7 +48,7 @@ export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: 
   return (
     <ResultBox
       label="Photos"
-      query={query}
+      empty={<EmptyResults loading={results.isLoading} error={results.error} query={query} />}
       results={results}
       choosing={choosing}
       keys={keys}

@@ -6,6 +6,7 @@ import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import type { Choosing } from './choosing'
+import { EmptyResults } from './EmptyResults'
 import { Highlighted } from './Highlighted'
 import { Jumps } from './Jumps'
 import { optionProps } from './option'
@@ -57,7 +58,7 @@ export function Thread({ jobId, query, title, choosing }: Props) {
       </header>
       <ResultBox
         label={`Messages of ${title}`}
-        query={query}
+        empty={<EmptyResults loading={results.isLoading} error={results.error} query={query} />}
         results={results}
         choosing={choosing}
         keys={keys}

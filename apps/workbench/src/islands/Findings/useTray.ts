@@ -10,8 +10,14 @@ type Pages = InfiniteData<FindingLine[]>
 
 const FINDING = ['finding']
 
-/** Findings by their ids, or all that a view shows; or an earlier change is undone. */
-type Change = { ids: number[]; inTray: boolean } | { matching: FindingsQuery; inTray: boolean } | { undo: string }
+/** Findings by their ids, all that a view shows, or all with a person; or an earlier change is undone. */
+type Change =
+  | { ids: number[]; inTray: boolean }
+  | { matching: FindingsQuery; inTray: boolean }
+  | { person: PersonWish; inTray: true }
+  | { undo: string }
+
+type PersonWish = Extract<BodyGiven<'POST /api/jobs/{job}/tray'>, { addPerson: unknown }>['addPerson']
 
 /** A change of the tray, while it can be undone. */
 export interface UndoneLater extends TrayChange {
@@ -70,6 +76,7 @@ export function useTray(jobId: number) {
     change: (lines: readonly FindingLine[], inTray: boolean) =>
       mutation.mutate({ ids: lines.map((line) => line.id), inTray }),
     all: (matching: FindingsQuery, inTray = true) => mutation.mutate({ matching, inTray }),
+    person: (person: PersonWish) => mutation.mutate({ person, inTray: true }),
     undo: () => changes[0] && mutation.mutate({ undo: changes[0].step }),
     forget: () => setTold(null),
   }
@@ -80,6 +87,7 @@ export type Tray = ReturnType<typeof useTray>
 function bodyOf(change: Change): BodyGiven<'POST /api/jobs/{job}/tray'> {
   if ('undo' in change) return change
   if ('ids' in change) return change.inTray ? { add: change.ids } : { remove: change.ids }
+  if ('person' in change) return { addPerson: change.person }
   const address = toAddress(change.matching).slice(1)
   return change.inTray ? { addMatching: address } : { removeMatching: address }
 }

@@ -61,6 +61,7 @@ function Tabs({
     { id: 'answer', label: 'Answer', count: null },
     { id: 'sources', label: 'Sources', count: sources },
     { id: 'findings', label: 'Findings', count: countFindings(progress) },
+    { id: 'people', label: 'People', count: null },
     { id: 'tray', label: 'Tray', count: countTray(progress) },
     { id: 'handover', label: 'Handover', count: progress.handovers.length },
     { id: 'log', label: 'Log', count: null },

@@ -17,7 +17,7 @@ interface Job {
 // The most urgent come first; all others stand in the queue, with a search of its own.
 const MOST_JOBS = 50
 
-const VIEWS = ['answer', 'sources', 'findings', 'tray', 'handover', 'log'] as const
+const VIEWS = ['answer', 'sources', 'findings', 'people', 'tray', 'handover', 'log'] as const
 
 const SHORTCUTS: [keys: string, what: string][] = [
   ['Ctrl K or ⌘ K', 'all commands'],

@@ -3,10 +3,12 @@ import { thumbnailAddress } from '../../components/addresses'
 import { Failure } from '../../components/Failure.js'
 import { StandingMark } from '../../components/StandingMark'
 import { ItemTime, useTimes } from '../../components/times'
+import { useAsk } from '../../components/useAsk'
 import type { FindingLine } from '../../domain/finding'
 import { fromAddress } from '../../domain/findings-query'
 import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import { useFindings } from '../Findings/useFindings'
+import { ItemNote } from './ItemNote'
 
 interface Props {
   jobId: number
@@ -18,11 +20,13 @@ interface Props {
 export function TrayItems({ jobId, category, takeOut }: Props) {
   const query = { ...fromAddress(`?category=${category}`), inTray: true }
   const { lines, error, hasNextPage, isFetching, fetchNextPage } = useFindings(jobId, query, 'oldest')
+  const { answer: notes } = useAsk('GET /api/jobs/{job}/notes', { path: { job: jobId } })
+  const noteOf = (line: FindingLine) => notes?.find(({ finding }) => finding === line.id)?.text ?? ''
   const Shown = PICTURE_CATEGORIES.includes(category) || category === 'videos' ? ContactSheet : List
   return (
     <>
       <Failure className="mt-2">{error?.message}</Failure>
-      <Shown lines={lines} takeOut={takeOut} />
+      <Shown lines={lines} takeOut={takeOut} noteOf={noteOf} />
       {hasNextPage && (
         <button type="button" className="button mt-2" disabled={isFetching} onClick={() => void fetchNextPage()}>
           Show more
@@ -34,6 +38,7 @@ export function TrayItems({ jobId, category, takeOut }: Props) {
 
 interface ShownProps {
   lines: FindingLine[]
+  noteOf: (line: FindingLine) => string
   takeOut: (line: FindingLine) => void
 }
 
@@ -43,7 +48,7 @@ const inFindings = ({ category, id }: FindingLine) => `findings?category=${categ
 const lackOf = ({ standing, contentState }: FindingLine) =>
   CONTENT_STATE_WORDS[contentState] || (standing === 'partial' ? 'only parts are left' : '')
 
-function ContactSheet({ lines, takeOut }: ShownProps) {
+function ContactSheet({ lines, takeOut, noteOf }: ShownProps) {
   return (
     <ul className="mt-2 flex flex-wrap gap-3">
       {lines.map((line) => (
@@ -70,6 +75,7 @@ function ContactSheet({ lines, takeOut }: ShownProps) {
             <ItemTime item={line} />
           </span>
           {lackOf(line) && <span className="block text-partial">{lackOf(line)}</span>}
+          <ItemNote findingId={line.id} name={nameOf(line)} note={noteOf(line)} />
           <TakeOut line={line} takeOut={takeOut} />
         </li>
       ))}
@@ -77,13 +83,13 @@ function ContactSheet({ lines, takeOut }: ShownProps) {
   )
 }
 
-function List({ lines, takeOut }: ShownProps) {
+function List({ lines, takeOut, noteOf }: ShownProps) {
   return (
     <ul className="mt-1 max-w-5xl">
       {lines.map((line) => (
         <li
           key={line.id}
-          className="grid grid-cols-[1.25rem_8.5rem_11rem_minmax(0,1fr)_auto] items-baseline gap-3 border-b border-rule py-1 break-inside-avoid"
+          className="grid grid-cols-[1.25rem_8.5rem_11rem_minmax(0,1fr)_minmax(3rem,14rem)_auto] items-baseline gap-3 border-b border-rule py-1 break-inside-avoid"
         >
           <StandingMark standing={line.standing} binnedAt={line.binnedAt} />
           <span className="text-soft">
@@ -96,6 +102,7 @@ function List({ lines, takeOut }: ShownProps) {
             {line.text ?? ''}
             {lackOf(line) && <span className="text-partial"> {lackOf(line)}</span>}
           </span>
+          <ItemNote findingId={line.id} name={nameOf(line)} note={noteOf(line)} />
           <TakeOut line={line} takeOut={takeOut} />
         </li>
       ))}
