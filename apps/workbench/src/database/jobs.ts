@@ -6,6 +6,7 @@ import type { Job, JobSummary } from '../domain/job.js'
 import { ownTimeZone } from '../domain/own-time-zone.js'
 import { type Db, transact } from './connection.js'
 import { asId, asJson } from './json.js'
+import { beginLog } from './log.js'
 
 type Raw = {
   id: JobId
@@ -88,11 +89,9 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<Job> {
   const mark = await installationMark(db)
   return transact(db, async (trx) => {
     const year = now.getUTCFullYear()
-    const last = await trx('jobs')
-      .where('number', 'like', `${year}-%`)
-      .orderBy('number', 'desc')
-      .forUpdate()
-      .first('number')
+    // One after the other: locks on the numbers themselves would wait for each other in a ring.
+    await trx('settings').where({ name: INSTALLATION }).forUpdate().first('name')
+    const last = await trx('jobs').where('number', 'like', `${year}-%`).orderBy('number', 'desc').first('number')
     const next = Number(last?.number.slice(5, 9) ?? 0) + 1
     const number = `${year}-${String(next).padStart(4, '0')}-${mark}`
     const uid = randomUUID()
@@ -103,10 +102,13 @@ export async function insertJob(db: Db, brief: Brief, now: Date): Promise<Job> {
       brief: asJson(brief),
       created_at: now,
     })
+    await beginLog(trx, asId(id))
     const zone = zoneOf(brief, null)
     return { id: asId(id), number, uid, owner: brief.owner, brief, ...zone, createdAt: now, purgedAt: null }
   })
 }
+
+const INSTALLATION = 'installation'
 
 // Letters and digits that are not taken for each other; four of them give a million marks.
 const LETTERS = '23456789ABCDEFGHJKLMNPQRSTUVWXYZ'
@@ -114,12 +116,12 @@ const MARK_LENGTH = 4
 
 /** What tells this installation's numbers from those of another; made once. */
 async function installationMark(db: Db): Promise<string> {
-  const load = async () => ((await loadSetting(db, 'installation')) as { mark: string } | undefined)?.mark
+  const load = async () => ((await loadSetting(db, INSTALLATION)) as { mark: string } | undefined)?.mark
   const known = await load()
   if (known !== undefined) return known
   const mark = [...randomBytes(MARK_LENGTH)].map((byte) => LETTERS[byte % LETTERS.length]).join('')
   await db('settings')
-    .insert({ name: 'installation', value: asJson({ mark }) })
+    .insert({ name: INSTALLATION, value: asJson({ mark }) })
     .onConflict('name')
     .ignore()
   // Where two jobs were opened at once, the first mark counts.

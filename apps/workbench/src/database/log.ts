@@ -33,7 +33,8 @@ export async function appendLog(db: Db, jobId: JobId, action: string, detail: st
 const headOf = (trx: Db, jobId: JobId): Promise<LogHead | undefined> =>
   trx('log_heads').where({ job_id: jobId }).forUpdate().first('entries', 'hash')
 
-async function beginLog(trx: Db, jobId: JobId): Promise<LogHead> {
+/** Begins the log of a new job: its head is there before two can look for it at the same moment. */
+export async function beginLog(trx: Db, jobId: JobId): Promise<LogHead> {
   const head = { entries: 0, hash: BEGINNING }
   await trx('log_heads').insert({ job_id: jobId, ...head })
   return head
