@@ -1,6 +1,6 @@
 import { CATEGORY_IDS, type CategoryId } from '@lumbrin/core/categories/registry'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
-import { LAYOUTS, type Layout } from './layouts.js'
+import { LAYOUTS, type Layout, layoutsOf } from './layouts.js'
 
 /** Orders of a list; what matches the brief has one of its own, the best match first. */
 export const SORT_ORDERS = ['newest', 'oldest', 'title', 'largest'] as const
@@ -103,6 +103,23 @@ export const filterOf = (query: FindingsQuery) => ({
   inTray: String(query.inTray),
   compared: query.compared,
 })
+
+/** The order of a list or a grid: what matches the brief has one of its own. */
+export const orderOf = ({ matching, order }: FindingsQuery): Order => (matching ? 'match' : order)
+
+/** How the findings of a query are laid out: as it says, else as its category usually is. */
+export function layoutOf({ category, layout }: FindingsQuery): Layout {
+  const offered = layoutsOf(category)
+  return layout && offered.includes(layout) ? layout : (offered[0] ?? 'list')
+}
+
+/** What the view asks for first; null: it asks for something else than a list of findings. */
+export function firstPageOf(query: FindingsQuery): (ReturnType<typeof filterOf> & { order: Order }) | null {
+  const layout = layoutOf(query)
+  if (layout === 'grid') return { ...filterOf(query), order: orderOf({ ...query, order: 'newest' }) }
+  if (layout === 'list') return { ...filterOf({ ...query, conversation: null }), order: orderOf(query) }
+  return null
+}
 
 /** The view's state as an address. */
 export function toAddress(query: FindingsQuery): string {

@@ -5,8 +5,7 @@ import { Island } from '../../components/Island'
 import type { Zoned } from '../../components/times'
 import { countFindings, useJobProgress } from '../../components/useJobProgress'
 import type { FindingLine } from '../../domain/finding'
-import { type FindingsQuery, fromAddress } from '../../domain/findings-query'
-import { layoutsOf } from '../../domain/layouts'
+import { type FindingsQuery, fromAddress, layoutOf } from '../../domain/findings-query'
 import type { JobProgress } from '../../domain/progress'
 import type { Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -68,14 +67,13 @@ function Findings({ zone, jobId, address, sources, progress: first }: Props) {
   useEffect(() => {
     if (query.finding !== null) open(query.finding)
   }, [])
-  const layouts = layoutsOf(query.category)
-  const view = query.layout && layouts.includes(query.layout) ? query.layout : layouts[0]
+  const view = layoutOf(query)
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <Ribbon jobId={jobId} query={query} change={change} />
       <FilterBar
         jobId={jobId}
-        view={view ?? 'list'}
+        view={view}
         tray={tray}
         query={query}
         change={change}

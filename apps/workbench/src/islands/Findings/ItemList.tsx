@@ -3,7 +3,7 @@ import { StandingMark } from '../../components/StandingMark'
 import { ItemTime, useTimes } from '../../components/times'
 import { labelOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
-import type { FindingsQuery } from '../../domain/findings-query'
+import { type FindingsQuery, orderOf } from '../../domain/findings-query'
 import { formatBytes, zonePlace } from '../../domain/format'
 import { CATEGORY_LABELS } from '../../domain/labels'
 import { ColumnPicker } from './ColumnPicker'
@@ -32,8 +32,7 @@ interface Props {
 
 /** Findings one a line, in the order of a column; messages over all conversations. */
 export function ItemList({ jobId, query, change, choosing }: Props) {
-  const order = query.matching ? 'match' : query.order
-  const results = useFindings(jobId, { ...query, conversation: null }, order)
+  const results = useFindings(jobId, { ...query, conversation: null }, orderOf(query))
   const { lines } = results
   const [columns, setColumns] = useColumns(query.category)
   const { zone } = useTimes()

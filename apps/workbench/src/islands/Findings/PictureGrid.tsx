@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import { thumbnailAddress } from '../../components/addresses'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../domain/finding'
-import type { FindingsQuery, Tiles } from '../../domain/findings-query'
+import { type FindingsQuery, orderOf, type Tiles } from '../../domain/findings-query'
 import { plural } from '../../domain/format'
 import { CONTENT_STATE_WORDS } from '../../domain/labels'
 import type { Choosing } from './choosing'
@@ -20,7 +20,7 @@ const PADDING = 32
 
 /** Pictures as a grid, newest first. */
 export function PictureGrid({ jobId, query, choosing }: { jobId: number; query: FindingsQuery; choosing: Choosing }) {
-  const results = useFindings(jobId, query, query.matching ? 'match' : 'newest')
+  const results = useFindings(jobId, query, orderOf({ ...query, order: 'newest' }))
   const { shown: lines, under } = useFolded(jobId, results.lines, query.folding)
   const [width, setWidth] = useState(900)
   const columns = Math.max(1, Math.floor((width - PADDING + GAP) / (MIN_CELL[query.tiles] + GAP)))
