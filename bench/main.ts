@@ -17,6 +17,7 @@ import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
 import { benchWeights } from './residue/weights.js'
+import { benchScreens } from './screens.js'
 import { benchViews } from './views.js'
 
 const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
@@ -29,6 +30,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   messages: benchMessages,
   findings: benchFindings,
   views: benchViews,
+  screens: benchScreens,
   grid: benchGrid,
   handover: benchHandover,
   device: benchDevice,
