@@ -11,7 +11,7 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
     '/',
     '/jobs/new',
     '/settings',
-    ...['answer', 'order', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
+    ...['answer', 'order', 'people', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
   ]) {
     await open(page, path)
     await expectAccessible(page)
@@ -31,6 +31,31 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
   await page.getByRole('listbox').getByRole('option').first().dblclick()
   await expect(page.getByRole('dialog')).toBeVisible()
   await expectAccessible(page)
+})
+
+test('every view can be used at 200 %', async ({ page }) => {
+  const job = await firstJobRead(page)
+  // What a window of 1280x800 has room for then.
+  await page.setViewportSize({ width: 640, height: 400 })
+  for (const path of [
+    '/',
+    '/jobs/new',
+    '/bay',
+    ...[
+      'answer',
+      'sources',
+      'findings?category=photos',
+      'findings?category=messages',
+      'people',
+      'tray',
+      'handover',
+    ].map((view) => `${job}/${view}`),
+  ]) {
+    await open(page, path)
+    await expectAccessible(page)
+    const sideways = () => document.documentElement.scrollWidth - document.documentElement.clientWidth
+    expect([path, await page.evaluate(sideways)]).toEqual([path, 0])
+  }
 })
 
 test('a rebuilt row can be checked byte by byte', async ({ page }) => {

@@ -37,7 +37,8 @@ export function Inspector({
   const [waiting, wait] = useState<Waiting | null>(null)
   if (!line)
     return (
-      <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5 text-soft">
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
+      <aside aria-label="Inspector" tabIndex={0} className="overflow-auto border-l border-rule p-5 text-soft">
         <p>Select a finding to see what is known of it.</p>
         <dl className="mt-4 grid grid-cols-[5rem_1fr] gap-y-1 text-sm">
           {[
@@ -58,7 +59,8 @@ export function Inspector({
   const inTray = detail.data?.inTray ?? line.inTray
   const who = whoIs(line)
   return (
-    <aside aria-label="Inspector" className="overflow-auto border-l border-rule p-5">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
+    <aside aria-label="Inspector" tabIndex={0} className="overflow-auto border-l border-rule p-5">
       <h2 className="private break-words">{line.title || 'Without a name'}</h2>
       <p className="mt-1">
         <StandingMark standing={line.standing} binnedAt={line.binnedAt} label />
