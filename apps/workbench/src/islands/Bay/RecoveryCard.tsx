@@ -1,7 +1,8 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import type { Installing, RecoveringDevice } from '../../domain/bay'
 import { DEVICE_STATES } from '../../domain/device-states'
 import { formatBytes } from '../../domain/format'
@@ -15,20 +16,16 @@ interface Props {
 
 /** A device that does not start, and the ways to bring it back: the harmless ones first, what erases set apart. */
 export function RecoveryCard({ device, look }: Props) {
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const [image, setImage] = useState(device.images[0]?.id ?? '')
   const [typed, setTyped] = useState('')
   const words = DEVICE_STATES.recovery
   const busy = device.installing?.phase === 'fetching' || device.installing?.phase === 'installing'
   const path = { udid: device.udid }
-  const follow = async (sent: Promise<unknown>) => {
-    setFailed('')
-    await sent.catch((thrown) => setFailed(wordsOf(thrown)))
-    await look()
-  }
-  const leave = () => follow(ask('POST /api/bay/{udid}/leave', { path }))
+  const follow = (send: () => Promise<unknown>) => act(() => send().finally(look))
+  const leave = () => follow(() => ask('POST /api/bay/{udid}/leave', { path }))
   const install = (how: { keep: true } | { keep: false; name: string }) =>
-    follow(ask('POST /api/bay/{udid}/install', { path, body: { image, ...how } }))
+    follow(() => ask('POST /api/bay/{udid}/install', { path, body: { image, ...how } }))
   return (
     <article aria-label={device.name ?? device.udid} className="h-full border-t-2 border-rule pt-3">
       <div className="flex items-baseline gap-3">

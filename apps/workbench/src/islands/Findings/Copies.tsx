@@ -1,10 +1,10 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { thumbnailAddress } from '../../components/addresses'
 import { CloseButton, Dialog } from '../../components/Dialog'
 import { Failure } from '../../components/Failure.js'
 import { StandingMark } from '../../components/StandingMark'
+import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 import type { Copy, FindingLine } from '../../domain/finding'
 import { formatBytes } from '../../domain/format'
@@ -12,25 +12,19 @@ import { CATEGORY_LABELS, COPY_REASON_WORDS } from '../../domain/labels'
 
 /** Other places where this picture lives on, the largest first. */
 export function Copies({ jobId, line }: { jobId: number; line: FindingLine }) {
-  const client = useQueryClient()
   const request = { path: { finding: line.id } }
-  const { answer, failed, again } = useAsk('GET /api/findings/{finding}/copies', request, { keep: false })
+  const { answer, failed } = useAsk('GET /api/findings/{finding}/copies', request, { keep: false })
   const copies = answer ?? []
-  const [notPut, setNotPut] = useState('')
+  const { act, failed: notPut } = useAct()
   const [compared, setCompared] = useState<Copy | null>(null)
   if (failed) return <Failure className="mt-4">{failed}</Failure>
   if (copies.length === 0) return null
   const put = (copy: Copy) =>
-    ask('POST /api/jobs/{job}/tray', {
-      path: { job: jobId },
-      body: copy.inTray ? { remove: [copy.id] } : { add: [copy.id] },
-    }).then(
-      async () => {
-        setNotPut('')
-        await client.invalidateQueries({ queryKey: ['findings', jobId] })
-        await again()
-      },
-      (thrown) => setNotPut(wordsOf(thrown)),
+    act(() =>
+      ask('POST /api/jobs/{job}/tray', {
+        path: { job: jobId },
+        body: copy.inTray ? { remove: [copy.id] } : { add: [copy.id] },
+      }),
     )
   return (
     <section aria-label="Copies" className="mt-5">

@@ -14,7 +14,7 @@ export function Preview({ line }: { line: FindingLine }) {
   if (line.category === 'notes' && Array.isArray(line.fields.paragraphs) && line.fields.paragraphs.length > 0)
     return <Note paragraphs={line.fields.paragraphs} />
   if (line.category === 'events') return <EventCard line={line} />
-  if (line.category === 'credentials') return <Secret findingId={line.id} />
+  if (line.category === 'credentials') return <Secret key={line.id} findingId={line.id} />
   if (line.category === 'contacts') return <Contact line={line} />
   const mime = String(line.fields.mime ?? '')
   if (mime.startsWith('image/') && line.hasContent)

@@ -1,9 +1,10 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
+import { Failure } from '../../components/Failure.js'
 import { Popover } from '../../components/Popover'
+import { useAct } from '../../components/useAct'
+import { useAsk } from '../../components/useAsk'
 import { type FindingsQuery, fromAddress, toAddress } from '../../domain/findings-query'
-import type { SavedView } from '../../domain/job'
 
 interface Props {
   jobId: number
@@ -13,23 +14,10 @@ interface Props {
 
 /** Views that were kept under a name: filters, search and layout together. */
 export function SavedViews({ jobId, query, change }: Props) {
-  const client = useQueryClient()
   const path = { job: jobId }
-  const { data: views = [] } = useQuery({
-    queryKey: ['views', jobId],
-    queryFn: ({ signal }) => ask('GET /api/jobs/{job}/views', { path, signal }),
-  })
+  const views = useAsk('GET /api/jobs/{job}/views', { path }).answer ?? []
   const [name, setName] = useState('')
-  const [failed, setFailed] = useState('')
-  const follow = (answer: Promise<SavedView[]>) =>
-    answer.then(
-      (now) => {
-        setFailed('')
-        setName('')
-        client.setQueryData(['views', jobId], now)
-      },
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+  const { act, failed } = useAct()
   return (
     <Popover trigger="Views" label="Kept views" className="w-72">
       {views.length === 0 && <p className="text-soft">No view was kept yet.</p>}
@@ -47,7 +35,7 @@ export function SavedViews({ jobId, query, change }: Props) {
               type="button"
               className="text-sm text-accent underline"
               aria-label={`Forget the view ${view.name}`}
-              onClick={() => void follow(ask('DELETE /api/jobs/{job}/views', { path, body: { id: view.id } }))}
+              onClick={() => act(() => ask('DELETE /api/jobs/{job}/views', { path, body: { id: view.id } }))}
             >
               forget
             </button>
@@ -58,7 +46,10 @@ export function SavedViews({ jobId, query, change }: Props) {
         className="mt-2 flex gap-2 border-t border-rule pt-2"
         onSubmit={(event) => {
           event.preventDefault()
-          void follow(ask('POST /api/jobs/{job}/views', { path, body: { name, address: toAddress(query) } }))
+          act(async () => {
+            await ask('POST /api/jobs/{job}/views', { path, body: { name, address: toAddress(query) } })
+            setName('')
+          })
         }}
       >
         <input
@@ -74,7 +65,7 @@ export function SavedViews({ jobId, query, change }: Props) {
           Keep
         </button>
       </form>
-      {failed && <p className="mt-1 text-partial">{failed}</p>}
+      <Failure className="mt-1">{failed}</Failure>
     </Popover>
   )
 }

@@ -1,24 +1,16 @@
-import { useEffect, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { useState } from 'react'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 
-/** A saved password: masked until it is asked for, and masked again when another finding is looked at. */
+/** A saved password: masked until it is asked for. */
 export function Secret({ findingId }: { findingId: number }) {
   const [secret, setSecret] = useState<string | null>(null)
-  const [failed, setFailed] = useState('')
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another finding has another password
-  useEffect(() => {
-    setSecret(null)
-    setFailed('')
-  }, [findingId])
-  const reveal = async () => {
-    try {
-      const answer = await ask('POST /api/findings/{finding}/secret', { path: { finding: findingId } })
-      setSecret(answer.secret)
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-  }
+  const { act, failed } = useAct()
+  const reveal = () =>
+    act(async () =>
+      setSecret((await ask('POST /api/findings/{finding}/secret', { path: { finding: findingId } })).secret),
+    )
   return (
     <div className="mt-4 space-y-2">
       <p className="flex items-center gap-3">

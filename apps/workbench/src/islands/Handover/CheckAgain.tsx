@@ -1,25 +1,17 @@
 import type { BagCheck } from '@lumbrin/core/export/bag-check'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Scroller } from '../../components/Scroller'
+import { useAct } from '../../components/useAct'
 import { formatCount } from '../../domain/format'
 
 /** Compares a package with its manifest again, whenever that is doubted. */
 export function CheckAgain({ handoverId }: { handoverId: number }) {
   const [check, setCheck] = useState<BagCheck | null>(null)
-  const [failed, setFailed] = useState('')
-  const [busy, setBusy] = useState(false)
-  const run = async () => {
-    setBusy(true)
-    setFailed('')
-    try {
-      setCheck(await ask('POST /api/handovers/{handover}/check', { path: { handover: handoverId } }))
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-    }
-    setBusy(false)
-  }
+  const { act, failed, busy } = useAct()
+  const run = () =>
+    act(async () => setCheck(await ask('POST /api/handovers/{handover}/check', { path: { handover: handoverId } })))
   const wrong = check && [
     ...check.altered.map((path) => `changed: ${path}`),
     ...check.missing.map((path) => `gone: ${path}`),

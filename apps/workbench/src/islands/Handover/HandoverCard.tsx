@@ -1,7 +1,7 @@
-import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Moment } from '../../components/times'
+import { useAct } from '../../components/useAct'
 import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Handover } from '../../domain/handover'
 import type { Wire } from '../../domain/wire'
@@ -19,12 +19,9 @@ const STATES: Record<Handover['state'], string> = {
 /** One handover: how far it is, or what it gave. */
 export function HandoverCard({ handover }: { handover: Wire<Handover> }) {
   const { id, summary, state, kind } = handover
-  const [failed, setFailed] = useState('')
+  const { act: perform, failed } = useAct()
   const act = (action: 'stop' | 'open') =>
-    ask(`POST /api/handovers/{handover}/${action}`, { path: { handover: id } }).then(
-      () => setFailed(''),
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+    perform(() => ask(`POST /api/handovers/{handover}/${action}`, { path: { handover: id } }))
   const busy = state === 'queued' || state === 'running'
   return (
     <article className="border-t border-rule py-4" data-handover-state={state}>

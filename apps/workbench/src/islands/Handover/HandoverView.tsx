@@ -1,10 +1,11 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import type { Zoned } from '../../components/times'
+import { useAct } from '../../components/useAct'
 import { useJobProgress } from '../../components/useJobProgress'
 import { formatBytes, plural } from '../../domain/format'
 import type { JobProgress } from '../../domain/progress'
@@ -39,27 +40,24 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
   const [formats, setFormats] = useState(first)
   const [duplicates, setDuplicates] = useState<'once' | 'each'>('once')
   const [picking, setPicking] = useState(false)
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const items = tray.reduce((sum, line) => sum + line.count, 0)
   const bytes = tray.reduce((sum, line) => sum + line.bytes, 0)
   const categories = [...new Set(tray.map((line) => line.category))]
   const ready = items > 0 && categories.every((category) => formats[category].length > 0)
-  const start = async (to: { kind: 'folder'; folder: string } | { kind: 'zip' }) => {
-    setFailed('')
+  const start = (to: { kind: 'folder'; folder: string } | { kind: 'zip' }) => {
     const chosen = Object.fromEntries(categories.map((category) => [category, formats[category]]))
-    await ask('POST /api/jobs/{job}/handovers', {
-      path: { job: jobId },
-      body: { ...to, formats: chosen, duplicates },
-    }).catch((thrown) => setFailed(wordsOf(thrown)))
+    const body = { ...to, formats: chosen, duplicates }
+    act(() => ask('POST /api/jobs/{job}/handovers', { path: { job: jobId }, body }))
   }
-  useHotkeys('w', () => void start({ kind: 'folder', folder }), { enabled: ready })
+  useHotkeys('w', () => start({ kind: 'folder', folder }), { enabled: ready })
   return (
     <div className="max-w-5xl space-y-8 overflow-auto p-5">
       <form
         className="space-y-4"
         onSubmit={(event) => {
           event.preventDefault()
-          void start({ kind: 'folder', folder })
+          start({ kind: 'folder', folder })
         }}
       >
         <p>

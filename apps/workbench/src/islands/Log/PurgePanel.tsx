@@ -1,8 +1,9 @@
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import { Moment, useTimes, type Zoned } from '../../components/times'
+import { useAct } from '../../components/useAct'
 import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Kept } from '../../domain/job'
 import type { Wire } from '../../domain/wire'
@@ -32,8 +33,7 @@ const COUNTED: [table: string, one: string][] = [
 function Panel({ jobId, number, kept }: Props) {
   const { day } = useTimes()
   const [typed, setTyped] = useState('')
-  const [busy, setBusy] = useState(false)
-  const [failed, setFailed] = useState('')
+  const { act, busy, failed } = useAct()
   if (kept.purgedAt)
     return (
       <p className="notice mb-5 max-w-3xl">
@@ -41,17 +41,12 @@ function Panel({ jobId, number, kept }: Props) {
         is what is left.
       </p>
     )
-  const purge = async (event: React.FormEvent) => {
+  const purge = (event: React.FormEvent) => {
     event.preventDefault()
-    setBusy(true)
-    setFailed('')
-    try {
+    act(async () => {
       await ask('POST /api/jobs/{job}/purge', { path: { job: jobId }, body: { number: typed } })
       location.assign(`/jobs/${jobId}/log`)
-    } catch (thrown) {
-      setFailed(wordsOf(thrown))
-      setBusy(false)
-    }
+    })
   }
   return (
     <section aria-label="What is kept" className="mb-6 max-w-4xl border-b border-rule pb-5">

@@ -1,9 +1,10 @@
 import UserRound from 'lucide-react/icons/user-round'
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure'
 import { Island } from '../../components/Island'
 import { Popover } from '../../components/Popover'
+import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
 
 /** Who works at this browser: their name stands in the log beside what they do. */
@@ -14,20 +15,16 @@ export const Operator = () => (
 )
 
 function Naming() {
-  const { answer: operators, again } = useAsk('GET /api/operators', {})
+  const { answer: operators } = useAsk('GET /api/operators', {})
   const [open, setOpen] = useState(false)
   const [name, setName] = useState('')
-  const [problem, setProblem] = useState('')
-  const save = async (event: React.FormEvent) => {
+  const { act, failed: problem } = useAct()
+  const save = (event: React.FormEvent) => {
     event.preventDefault()
-    try {
+    act(async () => {
       await ask('PUT /api/session', { body: { operator: name } })
-      await again()
       setOpen(false)
-      setProblem('')
-    } catch (thrown) {
-      setProblem(wordsOf(thrown))
-    }
+    })
   }
   if (!operators) return null
   return (

@@ -1,9 +1,9 @@
 import { RETRIABLE } from '@lumbrin/core/categories/content-states'
 import { missingContents, type StepAccount, skippedIn } from '@lumbrin/core/categories/step-account'
-import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { useTimes } from '../../components/times'
+import { useAct } from '../../components/useAct'
 import { formatCount, plural } from '../../domain/format'
 import { CATEGORY_LABELS, CONTENT_STATE_WORDS, PASS_WORDS, STORE_STATE_WORDS } from '../../domain/labels'
 import type { Read, Source } from '../../domain/source'
@@ -22,14 +22,11 @@ function latestSteps(reads: readonly Wire<Read>[]): Step[] {
 /** What of a source could not be had, with the reasons, and the way to try again. Nothing where nothing is missing. */
 export function ReadAccount({ source, reads }: { source: Wire<Source>; reads: readonly Wire<Read>[] }) {
   const { time } = useTimes()
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const lines = latestSteps(reads).flatMap((step) => (step.account ? linesOf(step, step.account) : []))
   if (lines.length === 0) return null
   const retriable = lines.some((line) => line.retriable)
-  const again = () =>
-    ask('POST /api/sources/{source}/again', { path: { source: source.id } }).catch((thrown) =>
-      setFailed(wordsOf(thrown)),
-    )
+  const again = () => act(() => ask('POST /api/sources/{source}/again', { path: { source: source.id } }))
   return (
     <section
       aria-label={`What could not be had of ${source.info.deviceName ?? source.path}, ${time(source.takenAt)}`}

@@ -1,8 +1,9 @@
 import type { CollectProgress } from '@lumbrin/core/collected/collector'
 import { useEffect, useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Moment } from '../../components/times'
+import { useAct } from '../../components/useAct'
 import { formatBytes, formatCount, formatSeconds, plural } from '../../domain/format'
 import { CATEGORY_LABELS, PASS_WORDS, READ_STATE_WORDS } from '../../domain/labels'
 import type { Read } from '../../domain/source'
@@ -10,13 +11,9 @@ import type { Wire } from '../../domain/wire'
 
 /** A read, step by step, with the ways to stop it and to let it go on. */
 export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> }) {
-  const [failed, setFailed] = useState('')
-  const act = (action: string) => {
-    setFailed('')
-    ask('POST /api/reads/{read}/{action}', { path: { read: read.id, action } }).catch((thrown) =>
-      setFailed(wordsOf(thrown)),
-    )
-  }
+  const { act: perform, failed } = useAct()
+  const act = (action: string) =>
+    perform(() => ask('POST /api/reads/{read}/{action}', { path: { read: read.id, action } }))
   const items = read.steps.reduce((sum, step) => sum + step.done, 0)
   const running = ['queued', 'running', 'stopping'].includes(read.state)
   const current = read.state === 'running' ? read.steps.find((step) => !step.finished) : undefined

@@ -1,6 +1,6 @@
 import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import type { JobDevice } from '@lumbrin/core/findings/devices'
-import { startOfDay } from '@lumbrin/core/io/time-zone'
+import { endOfDay, startOfDay } from '@lumbrin/core/io/time-zone'
 import { useState } from 'react'
 import { useTimes } from '../../components/times'
 import { plural } from '../../domain/format'
@@ -46,7 +46,7 @@ export function Strata({ sources, devices, loss, windows, chosen, choose }: Prop
   const bottom = end + 2
   const height = bottom + drawn.length * WINDOW_ROOM + 26
   const from = loss.from ? startOfDay(loss.from, zone).getTime() : null
-  const to = loss.to ? startOfDay(loss.to, zone).getTime() + DAY_MS : null
+  const to = loss.to ? endOfDay(loss.to, zone).getTime() - 1 : null
   const dates = [...strata.map(({ at }) => at), ...[from, to].filter((at) => at !== null), now]
   const earliest = Math.min(...dates)
   const x = timeScale([earliest - 30 * DAY_MS, ...dates], WIDTH - LEFT - RIGHT)

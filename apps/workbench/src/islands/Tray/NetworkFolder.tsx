@@ -1,24 +1,20 @@
 import { useState } from 'react'
-import { ask, wordsOf } from '../../api/client'
+import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
 import type { NetworkFolderAccess } from '../../domain/job'
 
 /** Opens tray and findings for the system's own file manager, read-only and under a one-time password. */
 export function NetworkFolder({ jobId }: { jobId: number }) {
   const [share, setShare] = useState<NetworkFolderAccess>()
-  const [failed, setFailed] = useState('')
+  const { act, failed } = useAct()
   const path = { job: jobId }
-  const act = (method: 'POST' | 'DELETE') =>
-    (method === 'POST'
-      ? ask('POST /api/jobs/{job}/share', { path })
-      : ask('DELETE /api/jobs/{job}/share', { path })
-    ).then(
-      (opened) => {
-        setFailed('')
-        setShare(opened ?? undefined)
-      },
-      (thrown) => setFailed(wordsOf(thrown)),
-    )
+  const open = () => act(async () => setShare(await ask('POST /api/jobs/{job}/share', { path })))
+  const close = () =>
+    act(async () => {
+      await ask('DELETE /api/jobs/{job}/share', { path })
+      setShare(undefined)
+    })
   return (
     <section className="mt-8 max-w-5xl border-t border-rule pt-4" aria-label="Network folder">
       <h2>Browse as a folder</h2>
@@ -40,12 +36,12 @@ export function NetworkFolder({ jobId }: { jobId: number }) {
           <p className="mt-2 text-soft">
             The password is shown this once and ends in 12 hours, when the server stops, or when you close the folder.
           </p>
-          <button type="button" className="button mt-3" onClick={() => act('DELETE')}>
+          <button type="button" className="button mt-3" onClick={close}>
             Close the folder
           </button>
         </>
       ) : (
-        <button type="button" className="button mt-3" onClick={() => act('POST')}>
+        <button type="button" className="button mt-3" onClick={open}>
           Open the folder
         </button>
       )}
