@@ -1,5 +1,6 @@
 import { attachmentsOf } from '../categories/attachments.js'
 import type { Json } from '../categories/types.js'
+import { itemDay } from '../findings/item-time.js'
 import { linkTo, writeAttachment } from './attached.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 import { escapeHtml, page } from './html.js'
@@ -36,7 +37,8 @@ abstract class NoteFiles implements FormatWriter {
       const at = await writeAttachment(this.context, `${this.folder}/attachments`, one, item)
       attachments.push({ ...one, place: at && up + linkTo(at.slice(this.folder.length + 1)) })
     }
-    const facts = [when?.slice(0, 10), item.standing === 'kept' ? '' : item.standing].filter(Boolean).join(' · ')
+    const day = itemDay(item.sighting, this.context.timeZone)
+    const facts = [day, item.standing === 'kept' ? '' : item.standing].filter(Boolean).join(' · ')
     await this.context.bag.write(place, this.body(item, facts, attachments), when ? new Date(when) : null)
     this.context.placed(place)
   }

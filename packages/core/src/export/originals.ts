@@ -1,4 +1,5 @@
 import type { Sighting } from '../categories/types.js'
+import { itemDay } from '../findings/item-time.js'
 import { type FormatWriter, type HandoverItem, type PackageContext, useContent } from './format.js'
 
 /** Files as they are, byte for byte, in folders by year and month, with their time as the file's time. */
@@ -9,8 +10,9 @@ export class OriginalsWriter implements FormatWriter {
   ) {}
 
   /** The folder inside of the category's that an item goes to. */
-  protected shelfOf({ when }: Sighting): string {
-    return when ? `${when.slice(0, 4)}/${when.slice(5, 7)}` : 'undated'
+  protected shelfOf(sighting: Sighting): string {
+    const day = itemDay(sighting, this.context.timeZone)
+    return day === null ? 'undated' : `${day.slice(0, 4)}/${day.slice(5, 7)}`
   }
 
   async add(item: HandoverItem): Promise<void> {
