@@ -43,7 +43,7 @@ describe('rows without rowid', () => {
     // No key has a form feed in it.
     expect(byNumber.get(12)).toMatchObject({ values: { k: 'key-12' }, confidence: expect.closeTo(0.77, 1) })
     expect(byNumber.get(12)?.reasons).toEqual([
-      'its head was overwritten',
+      'its record header was overwritten',
       'the types of two values were lost',
       expect.stringMatching(/^its first bytes are read so with a chance of 9\d %$/),
     ])

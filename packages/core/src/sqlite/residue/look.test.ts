@@ -53,7 +53,7 @@ describe('a look at a page', () => {
     for (const [, stored, value] of words) expect(stored).toBe(value)
     expect(rows.find((row) => row.columns.some(({ value }) => value === 'word number 9'))).toMatchObject({
       confidence: expect.closeTo(0.73, 1),
-      reasons: ['its head is whole'],
+      reasons: ['its record header is whole'],
     })
     expect(rows.find((row) => row.kind === 'live' && row.rowid === 7)).toMatchObject({ confidence: 1, reasons: [] })
     expect(rows.find((row) => row.rowid === 7)?.columns[0]).toMatchObject({ name: 'id', value: 7 })
