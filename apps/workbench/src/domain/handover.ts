@@ -56,6 +56,7 @@ export const packageCheck = z.strictObject({
   altered: z.array(z.string()),
   missing: z.array(z.string()),
   unlisted: z.array(z.string()),
+  signature: z.enum(['none', 'valid', 'invalid']),
 })
 
 /** A folder in which handovers may be written, as a picker shows it. */
@@ -74,3 +75,4 @@ export type HandoverOptions = z.output<typeof handoverOptions>
 export type Destination = z.output<typeof destination>
 export type Handover = z.output<typeof handover>
 export type FolderList = z.output<typeof folderList>
+export type PackageCheck = z.output<typeof packageCheck>

@@ -6,6 +6,7 @@ import type { Pass } from '@lumbrin/core/categories/types'
 import type { Answer } from '@lumbrin/core/findings/answer'
 import type { RouteFacts } from '@lumbrin/core/findings/route-facts'
 import type { CopyReason, SightingDetail } from './finding.js'
+import type { PackageCheck } from './handover.js'
 import type { ReadState } from './read-states.js'
 
 /** Kinds of sources as they stand on screen. */
@@ -135,6 +136,13 @@ export const COPY_REASON_WORDS: Record<CopyReason, string> = {
   'same-bytes': 'the same, byte by byte',
   'looks-the-same': 'looks the same',
   'same-name': 'has the same name; look at it',
+}
+
+/** Whether a package's manifests are what was signed. */
+export const SIGNATURE_WORDS: Record<PackageCheck['signature'], string> = {
+  none: 'not signed',
+  valid: 'the signature fits',
+  invalid: 'the signature does not fit',
 }
 
 /** Who says in which zone a job's times are. */

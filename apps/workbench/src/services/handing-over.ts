@@ -22,6 +22,7 @@ import { keepUnreadable } from './accounts.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
 import { gapCount, jobRoute } from './route.js'
+import { ownSigner } from './signing-key.js'
 import { forgetDamagedTrees, openContent, treeOf } from './trees.js'
 
 const TELL_MS = 1000
@@ -47,6 +48,7 @@ export async function runHandover(db: Db, id: HandoverId, ending: AbortSignal): 
       // The time tells it from a handover of the same number in another database.
       id: `lumbrin-handover-${id}-${handover.createdAt.getTime()}`,
       subject: await subjectOf(db, job),
+      signer: await ownSigner(),
       formats: handover.options.formats,
       duplicates: handover.options.duplicates,
       signal: watch.signal,

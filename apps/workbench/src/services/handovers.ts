@@ -15,6 +15,7 @@ import { AppError } from '../domain/errors.js'
 import { formatBytes } from '../domain/format.js'
 import type { Destination, Handover, HandoverOptions } from '../domain/handover.js'
 import type { HandoverId, JobId } from '../domain/ids.js'
+import { SIGNATURE_WORDS } from '../domain/labels.js'
 import { requireJob, requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
@@ -117,7 +118,7 @@ export async function checkHandover(db: Db, id: HandoverId): Promise<BagCheck> {
   if (!handover.summary) throw new AppError('conflict', 'This handover wrote no package.')
   const check = await checkBag(handover.summary.path)
   const wrong = check.altered.length + check.missing.length + check.unlisted.length
-  const words = `${check.checked} files, ${wrong === 0 ? 'all as written' : `${wrong} not as written`}`
+  const words = `${check.checked} files, ${wrong === 0 ? 'all as written' : `${wrong} not as written`}, ${SIGNATURE_WORDS[check.signature]}`
   await appendLog(db, handover.jobId, 'Handover checked', `${handover.summary.path}: ${words}`)
   return check
 }

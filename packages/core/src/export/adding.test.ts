@@ -256,7 +256,7 @@ describe('a handover that was changed', () => {
   it('says which files differ, are gone, or are not its own', async () => {
     const to = join(scratchFolder(), 'package')
     await handOver(to, photo('fox'), photo('moon'))
-    expect(await checkBag(to)).toEqual({ checked: 7, altered: [], missing: [], unlisted: [] })
+    expect(await checkBag(to)).toEqual({ checked: 7, altered: [], missing: [], unlisted: [], signature: 'none' })
     appendFileSync(join(to, 'data/report.html'), ' ')
     rmSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'))
     writeFileSync(join(to, 'data/mine.txt'), 'mine')
@@ -265,6 +265,7 @@ describe('a handover that was changed', () => {
       altered: ['data/report.html'],
       missing: ['data/photos/2026/05/IMG_0001.JPG'],
       unlisted: ['data/mine.txt'],
+      signature: 'none',
     })
     await expect(checkBag(join(to, 'nowhere'))).rejects.toMatchObject({ name: 'DestinationError' })
   })

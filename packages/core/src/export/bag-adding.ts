@@ -54,7 +54,11 @@ export async function earlierBag(folder: string, group: string | null): Promise<
     )
   }
   await putInOrder(folder)
-  const { altered, missing, unlisted } = await checkBag(folder)
+  const { altered, missing, unlisted, signature } = await checkBag(folder)
+  if (signature === 'invalid')
+    throw new DestinationError(
+      `The signature of the package in “${folder}” is not that of its manifests: somebody changed it. Nothing was written; choose another folder.`,
+    )
   const [first] = [...altered, ...missing, ...unlisted]
   if (first !== undefined)
     throw new DestinationError(

@@ -2,7 +2,8 @@ import { createHash, webcrypto } from 'node:crypto'
 import { createReadStream } from 'node:fs'
 import { readdir, readFile, stat } from 'node:fs/promises'
 import { join, relative } from 'node:path'
-import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
+import { type BagFile, DestinationError, PAYLOAD, TAG_MANIFEST } from './bag-types.js'
+import { isSignedBy, PUBLIC_KEY, SIGNATURE } from './signing.js'
 
 /** The payload that a bag's manifest lists; undefined: the folder holds no bag of this kind. */
 export async function readBag(folder: string): Promise<BagFile[] | undefined> {
@@ -27,14 +28,17 @@ export interface BagCheck {
   altered: string[]
   missing: string[]
   unlisted: string[]
+  /** Whether what the manifests say is what was signed. */
+  signature: 'none' | 'valid' | 'invalid'
 }
 
 /** Checks every file of a bag against its manifest. @throws DestinationError where there is no bag */
 export async function checkBag(folder: string): Promise<BagCheck> {
   const files = await readBag(folder)
   if (!files) throw new DestinationError(`There is no handover in "${folder}" any more.`)
-  const check: BagCheck = { checked: files.length, altered: [], missing: [], unlisted: [] }
-  for (const { path, sha256 } of files) {
+  const signature = await signatureOf(folder)
+  const check: BagCheck = { checked: files.length, altered: [], missing: [], unlisted: [], signature }
+  for (const { path, sha256 } of [...files, ...(await tagsOf(folder))]) {
     const found = await stat(join(folder, path)).catch(() => undefined)
     if (!found?.isFile()) check.missing.push(path)
     else if ((await sha256OfFile(join(folder, path))) !== sha256) check.altered.push(path)
@@ -45,6 +49,22 @@ export async function checkBag(folder: string): Promise<BagCheck> {
     if (entry.isFile() && !listed.has(path)) check.unlisted.push(path)
   }
   return check
+}
+
+/** The files beside the payload, as they are listed. */
+async function tagsOf(folder: string): Promise<Pick<BagFile, 'path' | 'sha256'>[]> {
+  const text = await readFile(join(folder, TAG_MANIFEST), 'utf8').catch(() => '')
+  return text.split('\n').flatMap((line) => {
+    const [, sha256, path] = /^([0-9a-f]{64}) {2}([^/]+)$/.exec(line) ?? []
+    return sha256 && path ? [{ path, sha256 }] : []
+  })
+}
+
+async function signatureOf(folder: string): Promise<BagCheck['signature']> {
+  const read = (name: string) => readFile(join(folder, name)).catch(() => undefined)
+  const [signature, key, signed] = await Promise.all([read(SIGNATURE), read(PUBLIC_KEY), read(TAG_MANIFEST)])
+  if (!signature) return key ? 'invalid' : 'none'
+  return key && signed && isSignedBy(key.toString(), signed, signature.toString()) ? 'valid' : 'invalid'
 }
 
 // Up to this size a file is hashed in one piece, on another thread.

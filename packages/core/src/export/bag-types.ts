@@ -11,5 +11,8 @@ export interface BagFile {
   sha256: string
 }
 
+/** Lists the files that lie beside the payload. */
+export const TAG_MANIFEST = 'tagmanifest-sha256.txt'
+
 /** The folder of a bag in which its payload lies. */
 export const PAYLOAD = 'data'

@@ -7,7 +7,8 @@ import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, writeSynced }
 import { BagJournal } from './bag-journal.js'
 import { makeFolder, openBelow, requireRealFolder, syncFolder, whyNotWritten } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
-import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
+import { type BagFile, DestinationError, PAYLOAD, TAG_MANIFEST } from './bag-types.js'
+import { PUBLIC_KEY, SIGNATURE, type Signer } from './signing.js'
 
 /**
  * Writes a bag (RFC 8493) with a SHA-256 manifest. All of it is built in a folder beside the destination, which takes
@@ -140,10 +141,11 @@ export class BagWriter {
   }
 
   /**
-   * Writes manifests and tag files, reads every file back that was written, and puts the bag in its place.
+   * Writes manifests and tag files, reads every file back that was written, and puts the bag in its place. `signer`: signs
+   * the manifest of tags, and with it all that the bag holds.
    * @throws DestinationError where the disk gives back something else than was written
    */
-  async finish(info: Record<string, string>): Promise<void> {
+  async finish(info: Record<string, string>, signer?: Signer): Promise<void> {
     const written = new Set(this.files.map(({ path }) => path))
     // A file that is written anew takes the place of the one before.
     const all = [...this.earlier.filter(({ path }) => !written.has(path)), ...this.files]
@@ -154,11 +156,11 @@ export class BagWriter {
       ['bagit.txt', 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n'],
       ['bag-info.txt', tagLines(labels)],
       [MANIFEST, manifestLines(all)],
+      ...(signer ? [[PUBLIC_KEY, signer.publicKey] as [string, string]] : []),
     ]
-    tags.push([
-      'tagmanifest-sha256.txt',
-      manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) }))),
-    ])
+    const sums = manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) })))
+    tags.push([TAG_MANIFEST, sums])
+    if (signer) tags.push([SIGNATURE, `${Buffer.from(signer.sign(Buffer.from(sums))).toString('base64')}\n`])
     await this.#removeStrangers()
     await this.#requireReadBack()
     await this.journal.remove()

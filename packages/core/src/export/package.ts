@@ -12,6 +12,7 @@ import { itemsInPackage, OVERVIEWS } from './packaged.js'
 import { ProvenanceWriter } from './provenance-page.js'
 import { type Counts, type PackageSubject, reportOf, reportPage, zoneOf } from './report.js'
 import { reportPdf } from './report-pdf.js'
+import { fingerprintOf, type Signer } from './signing.js'
 
 /** What a finished package holds. */
 export interface PackageSummary {
@@ -30,6 +31,8 @@ export interface PackageSummary {
 export interface PackageOptions {
   to: string
   subject: PackageSubject
+  /** Signs the package; absent: it is not signed. */
+  signer?: Signer
   /** Names this handover through all its attempts, so that a later one goes on where an earlier one broke off. */
   id?: string
   /** By category, where its own formats are not wanted; ids that it cannot be written in are passed over. */
@@ -181,11 +184,12 @@ class Packing {
     await this.#index.finish()
     await this.#provenance.finish()
     const writtenAt = new Date()
-    const { subject } = this.options
-    const report = reportOf(subject, this.#counts, this.#problems, this.#missed, writtenAt)
+    const { subject, signer } = this.options
+    const signedBy = signer && fingerprintOf(signer.publicKey)
+    const report = reportOf(subject, this.#counts, this.#problems, this.#missed, { writtenAt, signedBy })
     await this.bag.write('report.html', reportPage(report))
     await this.bag.write('report.pdf', await reportPdf(report))
-    await this.bag.finish(bagInfo(subject, writtenAt))
+    await this.bag.finish(bagInfo(subject, writtenAt), signer)
   }
 }
 

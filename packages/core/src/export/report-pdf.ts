@@ -45,7 +45,7 @@ function write(document: PDFKit.PDFDocument, report: Report): void {
   list(document, 'What was not found, and why', report.notHad)
   list(document, problemsHead(report), report.problems.slice(0, MOST_PROBLEMS))
   head(document, 'How to check this package')
-  document.text(report.check)
+  for (const words of report.check) document.text(words).moveDown(0.5)
 }
 
 function head(document: PDFKit.PDFDocument, words: string): void {

@@ -3,6 +3,7 @@ import { categoryList } from '../categories/table.js'
 import { STANDINGS, type Standing } from '../findings/standing.js'
 import { minuteIn } from '../io/time-zone.js'
 import { escapeHtml, page } from './html.js'
+import { VERIFY_COMMAND } from './signing.js'
 
 /** Who the package is for and what was sought; all of it optional, since the command line knows no job. */
 export interface PackageSubject {
@@ -55,7 +56,8 @@ export interface Report {
   problems: readonly string[]
   /** Items whose content could not be written, beyond those that are counted. */
   missed: number
-  check: string
+  /** How the package is checked, a paragraph each. */
+  check: readonly string[]
 }
 
 /** Puts together what the owner is told. */
@@ -64,7 +66,7 @@ export function reportOf(
   counts: Counts,
   problems: readonly string[],
   missed: number,
-  writtenAt: Date,
+  { writtenAt, signedBy }: { writtenAt: Date; signedBy?: string | undefined },
 ): Report {
   const facts = Object.entries({
     Job: subject.jobNumber,
@@ -84,8 +86,14 @@ export function reportOf(
     notHad: subject.notHad ?? [],
     problems,
     missed,
-    check:
-      'Open a terminal in the package\'s folder and run "sha256sum -c manifest-sha256.txt". Every line must end in OK.',
+    check: [
+      'Open a terminal in the package’s folder and run “sha256sum -c manifest-sha256.txt tagmanifest-sha256.txt”. Every line must end in OK.',
+      ...(signedBy === undefined
+        ? []
+        : [
+            `It is signed. “${VERIFY_COMMAND}” must say that the signature was verified. The key’s fingerprint (SHA-256) is ${signedBy}: it is the same in every package of this shop, which can tell it to you again.`,
+          ]),
+    ],
   }
 }
 
@@ -106,7 +114,7 @@ export function reportPage(report: Report): string {
 <p class="soft">${STANDINGS.map((standing) => `<b>${standing}</b>: ${MEANING[standing]}`).join(' · ')}</p>
 ${listOf('What was not found, and why', report.notHad)}${listOf(problemsHead(report), report.problems)}
 <h2>How to check this package</h2>
-<p>${escapeHtml(report.check)}</p>`,
+${report.check.map((words) => `<p>${escapeHtml(words)}</p>`).join('')}`,
   )
 }
 

@@ -5,6 +5,7 @@ import { Failure } from '../../components/Failure.js'
 import { Scroller } from '../../components/Scroller'
 import { useAct } from '../../components/useAct'
 import { formatCount } from '../../domain/format'
+import { SIGNATURE_WORDS } from '../../domain/labels'
 
 /** Compares a package with its manifest again, whenever that is doubted. */
 export function CheckAgain({ handoverId }: { handoverId: number }) {
@@ -16,6 +17,7 @@ export function CheckAgain({ handoverId }: { handoverId: number }) {
     ...check.altered.map((path) => `changed: ${path}`),
     ...check.missing.map((path) => `gone: ${path}`),
     ...check.unlisted.map((path) => `not of this handover: ${path}`),
+    ...(check.signature === 'invalid' ? [SIGNATURE_WORDS.invalid] : []),
   ]
   return (
     <div className="mt-2" aria-live="polite">
@@ -23,7 +25,9 @@ export function CheckAgain({ handoverId }: { handoverId: number }) {
         {busy ? 'Checking…' : 'Check it again'}
       </button>
       {check && wrong?.length === 0 && (
-        <span className="ml-3">All {formatCount(check.checked)} files are as they were written.</span>
+        <span className="ml-3">
+          All {formatCount(check.checked)} files are as they were written; {SIGNATURE_WORDS[check.signature]}.
+        </span>
       )}
       {wrong && wrong.length > 0 && (
         <div className="notice notice-bad mt-2">

@@ -76,7 +76,7 @@ async function wholeFiles(): Promise<Record<string, Buffer>> {
     notHad: [],
     problems: [],
     missed: 0,
-    check: '',
+    check: [],
   }
   const film = [
     box('ftyp', Buffer.from('isom\0\0\x02\0isommp41', 'latin1')),

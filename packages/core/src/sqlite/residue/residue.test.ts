@@ -31,7 +31,9 @@ describe('rebuilt rows', () => {
       expect(row).toMatchObject({ table: 'note', standing: 'deleted', values: note(x) })
       expect(row.rowid === null || row.rowid === x).toBe(true)
       expect(row.missing).toEqual(row.rowid === null ? ['id'] : [])
-      expect(row.reasons).toEqual([row.rowid === null ? 'its record header was overwritten' : 'its record header is whole'])
+      expect(row.reasons).toEqual([
+        row.rowid === null ? 'its record header was overwritten' : 'its record header is whole',
+      ])
     }
   })
 

@@ -61,7 +61,11 @@ function confidenceOf({ bits, intact, chance }: Candidate, whole: boolean, named
 function reasonsOf(candidate: Candidate, whole: boolean, named: boolean): string[] {
   const { intact, startOverwritten, typesLost, chance, cut, fits } = candidate
   const reasons = [
-    intact ? 'a pointer of its page names it' : startOverwritten ? 'its record header was overwritten' : 'its record header is whole',
+    intact
+      ? 'a pointer of its page names it'
+      : startOverwritten
+        ? 'its record header was overwritten'
+        : 'its record header is whole',
   ]
   if (typesLost > 0)
     reasons.push(typesLost === 1 ? 'the type of one value was lost' : 'the types of two values were lost')
