@@ -62,7 +62,7 @@ export function Checks({ device, freeHere }: { device: Wire<BayDevice>; freeHere
             {passed === null ? (
               <input
                 type="checkbox"
-                className="mt-1 w-fit self-start accent-(--accent)"
+                className="mt-1 w-fit self-start"
                 aria-label={label}
                 checked={ticked.includes(id)}
                 onChange={({ target }) =>

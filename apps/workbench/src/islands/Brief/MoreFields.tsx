@@ -11,7 +11,7 @@ export function MoreFields() {
   return (
     <div className="space-y-3 border-t border-rule pt-3">
       <label className="flex items-center gap-2">
-        <input type="checkbox" {...register('consent')} className="accent-(--accent)" />
+        <input type="checkbox" {...register('consent')} />
         The owner agreed in writing that this device and its backups are read.
       </label>
       <details>

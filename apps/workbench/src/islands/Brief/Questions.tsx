@@ -101,7 +101,7 @@ function Kind({ id, chip = false }: { id: CategoryId; chip?: boolean }) {
   const { register } = useFormContext<Brief>()
   return (
     <label className={chip ? 'chip has-checked:border-accent has-checked:bg-wash' : 'flex items-center gap-2'}>
-      <input type="checkbox" value={id} {...register('categories')} className="accent-(--accent)" />
+      <input type="checkbox" value={id} {...register('categories')} />
       {CATEGORY_LABELS[id]}
     </label>
   )

@@ -18,7 +18,6 @@ export function Choices<T extends string>({ legend, all, labels, chosen, change 
         <label key={id} className="flex items-center gap-1.5">
           <input
             type="checkbox"
-            className="accent-(--accent)"
             checked={chosen.includes(id)}
             onChange={(event) =>
               change(

@@ -45,7 +45,6 @@ export function Presets({ presets, chosen, choose }: Props) {
         <label key={id} className="chip has-checked:border-accent has-checked:bg-wash">
           <input
             type="radio"
-            className="accent-(--accent)"
             checked={id === chosen}
             onChange={() => choose(id)}
             title={categories.map((one) => CATEGORY_LABELS[one]).join(', ')}

@@ -74,12 +74,7 @@ export function Unlock({ sourceId, wasOpen, others = 0, opened }: Props) {
       </div>
       {others > 0 && (
         <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={forAll}
-            onChange={(event) => setForAll(event.target.checked)}
-            className="accent-(--accent)"
-          />
+          <input type="checkbox" checked={forAll} onChange={(event) => setForAll(event.target.checked)} />
           Try it on the other {others === 1 ? 'locked source' : `${others} locked sources`} too
         </label>
       )}
