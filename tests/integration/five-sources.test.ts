@@ -158,6 +158,9 @@ describe('forty items over five sources', () => {
       await addToTray(db, jobId, [Number(first)])
       const id = made.get(gone) as SourceId
       const { findings } = await previewRemoval(db, id)
+      await db('reads').where({ source_id: id }).limit(1).update({ state: 'running' })
+      await expect(removeSource(db, id)).rejects.toMatchObject({ code: 'conflict' })
+      await db('reads').where({ source_id: id }).update({ state: 'done' })
       await removeSource(db, id)
       expect((await listSources(db, jobId)).map((source) => source.id)).not.toContain(id)
       await expect(removeSource(db, id)).rejects.toMatchObject({ code: 'not-found' })

@@ -45,7 +45,7 @@ export async function purgeRows(db: Db, jobId: JobId): Promise<boolean> {
   await db('log').where({ job_id: jobId }).update({ detail: '' })
   await db('jobs')
     .where({ id: jobId })
-    .update({ owner: PURGED_OWNER, brief: asJson({ owner: PURGED_OWNER }), said: null })
+    .update({ owner: PURGED_OWNER, brief: asJson({ owner: PURGED_OWNER }), said: null, device_time_zone: null })
   for (const table of (await overwritesDeleted(db)) ? await indexedByWords(db) : [...tables, ...KEPT, 'read_steps'])
     await db.raw('OPTIMIZE TABLE ??', [table])
   return writeNewLog(db)

@@ -1,6 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { digest } from '@lumbrin/core/io/hash'
 import type { JobId, SourceId } from '../domain/ids.js'
+import { ENDED } from '../domain/read-states.js'
 import type { Source } from '../domain/source.js'
 import { type Db, transact } from './connection.js'
 import { asId } from './json.js'
@@ -23,14 +24,19 @@ export async function countRemoval(db: Db, { id, jobId }: Source): Promise<{ fin
 /**
  * Says that a source is to go: from now on it is in no list. Its reads go first, so that nothing claims to have been read
  * of it while its sightings go piece by piece.
+ * @returns false where it is being read, or waits for it: nothing was changed then
  */
-export async function markRemoved(db: Db, id: SourceId): Promise<void> {
-  await transact(db, async (trx) => {
+export async function markRemoved(db: Db, id: SourceId): Promise<boolean> {
+  return transact(db, async (trx) => {
+    // No read can begin between this look and the end: what is looked at is locked.
+    const reads = await trx('reads').where({ source_id: id }).forUpdate().select('state')
+    if (reads.some(({ state }) => !ENDED.includes(state))) return false
     // Its place is free at once: the same may be added again.
     await trx('sources')
       .where({ id })
       .update({ removed_at: new Date(), path_hash: digest('sha256', `removed ${id}`) })
     await trx('reads').where({ source_id: id }).delete()
+    return true
   })
 }
 

@@ -4,11 +4,10 @@ import type { Db } from '../database/connection.js'
 import { listHandovers } from '../database/handovers.js'
 import { appendLog } from '../database/log.js'
 import { countRemoval, deleteSource, markRemoved, removedSources, removeSightings } from '../database/removal.js'
-import { findSource, listReads, listSources } from '../database/sources.js'
+import { findSource, listSources } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId, SourceId } from '../domain/ids.js'
 import { sourceName } from '../domain/labels.js'
-import { ENDED } from '../domain/read-states.js'
 import type { Removal, Source } from '../domain/source.js'
 import { log } from '../log.js'
 import { forget } from './cached.js'
@@ -34,15 +33,13 @@ export async function removeSource(db: Db, id: SourceId): Promise<void> {
   const source = await requireSource(db, id)
   const { jobId } = source
   await requireOpenJob(db, jobId)
-  const reads = await listReads(db, jobId)
-  if (reads.some(({ sourceId, state }) => sourceId === id && !ENDED.includes(state)))
-    throw new AppError('conflict', 'This source is being read, or waits for it. Stop that first, then remove it.')
   const handovers = await listHandovers(db, jobId)
   if (handovers.some(({ state }) => AT_WORK.includes(state)))
     throw new AppError('conflict', 'A handover of this job is being written. Remove the source when it has ended.')
   const before = await deviceStamp(db, jobId)
   const ours = await isOurs(db, source)
-  await markRemoved(db, id)
+  if (!(await markRemoved(db, id)))
+    throw new AppError('conflict', 'This source is being read, or waits for it. Stop that first, then remove it.')
   await appendLog(db, jobId, 'Source removed', `${sourceName(source.info)}, ${source.path}`)
   forgetKeys(id)
   await forgetTree(id)

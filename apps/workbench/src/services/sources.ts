@@ -21,6 +21,7 @@ import {
   listSources,
   moveRead,
   sayDevice,
+  sayName,
 } from '../database/sources.js'
 import { AppError } from '../domain/errors.js'
 import type { JobId, ReadId, SourceId } from '../domain/ids.js'
@@ -210,6 +211,7 @@ async function addNextState(db: Db, source: Source): Promise<Source> {
   const id = await insertSource(db, source.jobId, info, { bytes: source.bytes, files: source.files }, `#${stamp}`)
   if (!id) throw new AppError('conflict', 'This state was added a moment ago. Try again.')
   if (source.saidDevice) await sayDevice(db, id, source.saidDevice)
+  if (source.saidName) await sayName(db, id, source.saidName)
   await appendLog(
     db,
     source.jobId,
