@@ -264,9 +264,9 @@ describe('purging a job', () => {
     await expect(purgeJob(db, jobId, number)).rejects.toThrow('purged before')
     await expect(addSource(db, jobId, folder)).rejects.toThrow('nothing can be added')
     await expect(addSnapshot(db, jobId, 'snapshot-1')).rejects.toThrow()
-    // On disk: nothing of ours holds a file of the job.
+    // On disk: nothing of ours holds a file of the job; the key that signs packages is the installation's.
     const left = readdirSync(process.env.LUMBRIN_DATA ?? '', { recursive: true, withFileTypes: true })
-    expect(left.filter((entry) => entry.isFile())).toEqual([])
+    expect(left.filter((entry) => entry.isFile()).map(({ name }) => name)).toEqual(['signing-key.pem'])
     // In the database: no row of the job, no word of its messages in any table's file.
     expect(Object.values((await keptOf(db, jobId)).rows).every((count) => count === 0)).toBe(true)
     const [[place]] = await db.raw('SELECT @@datadir AS folder, DATABASE() AS name')
