@@ -107,13 +107,13 @@ export const read = z
   })
   .meta({ id: 'Read' })
 
-/** What goes when a source is taken out of its job. */
+/** What is removed with a source of a job. */
 export const removal = z.strictObject({
   /** Findings that no other source shows. */
   findings: count,
   /** Of these, in the tray. */
   inTray: count,
-  /** What was fetched or brought in for the job goes from the disk. */
+  /** What was fetched or uploaded for the job is deleted from the disk. */
   fetched: z.boolean(),
 })
 export type Removal = z.output<typeof removal>

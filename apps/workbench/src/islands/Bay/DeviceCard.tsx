@@ -44,7 +44,7 @@ export function DeviceCard({ device, freeHere, jobs, look }: Props) {
         <dd>{words.wayOn}</dd>
         {device.timeZone && (
           <>
-            <dt className="text-soft">Its clock</dt>
+            <dt className="text-soft">Time zone</dt>
             <dd>{device.timeZone}</dd>
           </>
         )}

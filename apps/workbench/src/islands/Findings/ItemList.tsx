@@ -1,4 +1,3 @@
-import { useVirtualizer } from '@tanstack/react-virtual'
 import { StandingMark } from '../../components/StandingMark'
 import { ItemTime, useTimes } from '../../components/times'
 import { labelOfField } from '../../domain/field-words'
@@ -11,12 +10,8 @@ import type { Choosing } from './choosing'
 import { cellOf, useColumns } from './columns'
 import { EmptyResults } from './EmptyResults'
 import { Highlighted } from './Highlighted'
-import { optionProps } from './option'
-import { ResultBox, useNextPage } from './ResultBox'
+import { LineRows } from './LineRows'
 import { useFindings } from './useFindings'
-import { useListKeys } from './useListKeys'
-
-const ROW = 34
 
 function titleOf({ category, fields, title }: FindingLine): string {
   if (category !== 'messages') return title || 'Without a name'
@@ -33,25 +28,18 @@ interface Props {
 /** Findings one a line, in the order of a column; messages over all conversations. */
 export function ItemList({ jobId, query, change, choosing }: Props) {
   const results = useFindings(jobId, { ...query, conversation: null }, orderOf(query))
-  const { lines } = results
   const [columns, setColumns] = useColumns(query.category)
   const { zone } = useTimes()
-  const virtual = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => keys.box.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  })
-  const keys = useListKeys(lines, 1, choosing, (index) => virtual.scrollToIndex(index))
-  const shown = virtual.getVirtualItems()
-  useNextPage(results, shown.at(-1)?.index ?? 0, 30)
   const fields = columns.map(() => 'minmax(5rem,9rem)').join(' ')
-  const grid = { gridTemplateColumns: `1.25rem 8.5rem 11rem minmax(0,1fr) ${fields} 4.5rem 3.5rem` }
+  const widths = `1.25rem 8.5rem 11rem minmax(0,1fr) ${fields} 4.5rem 3.5rem`
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="relative shrink-0 border-b border-rule text-sm text-soft">
         {/* As wide as the rows below, which have a scroll bar beside them. */}
-        <div className="grid items-center gap-3 overflow-hidden px-5 py-1 [scrollbar-gutter:stable]" style={grid}>
+        <div
+          className="grid items-center gap-3 overflow-hidden px-5 py-1 [scrollbar-gutter:stable]"
+          style={{ gridTemplateColumns: widths }}
+        >
           <span />
           <SortButton
             label={`When (${zonePlace(zone)})`}
@@ -80,49 +68,33 @@ export function ItemList({ jobId, query, change, choosing }: Props) {
           <ColumnPicker category={query.category} columns={columns} choose={setColumns} />
         </div>
       </div>
-      <ResultBox
+      <LineRows
         label={CATEGORY_LABELS[query.category]}
         empty={<EmptyResults loading={results.isLoading} error={results.error} query={query} />}
         results={results}
         choosing={choosing}
-        keys={keys}
-        height={virtual.getTotalSize()}
-        className="px-4 py-1"
-      >
-        {shown.map((item) => {
-          const line = lines[item.index]
-          if (!line) return null
-          return (
-            <div
-              key={line.id}
-              role="option"
-              tabIndex={-1}
-              aria-selected={line.inTray}
-              {...optionProps(line, lines, choosing)}
-              style={{ top: item.start, height: ROW, ...grid }}
-              className={`absolute right-0 left-0 grid items-center gap-3 border-b border-rule px-1 ${line.id === choosing.active?.id ? 'bg-wash' : ''}`}
-            >
-              <StandingMark standing={line.standing} />
-              <span className="whitespace-nowrap text-soft">
-                <ItemTime item={line} />
+        columns={widths}
+        cells={(line) => (
+          <>
+            <StandingMark standing={line.standing} />
+            <span className="whitespace-nowrap text-soft">
+              <ItemTime item={line} />
+            </span>
+            <span className="truncate">{titleOf(line)}</span>
+            <span className="truncate" dir="auto">
+              <Highlighted text={line.text ?? ''} words={query.words} />
+            </span>
+            {columns.map((name) => (
+              <span key={name} className="truncate text-soft" dir="auto">
+                {cellOf(line, name, zone)}
               </span>
-              <span className="truncate">{titleOf(line)}</span>
-              <span className="truncate" dir="auto">
-                <Highlighted text={line.text ?? ''} words={query.words} />
-              </span>
-              {columns.map((name) => (
-                <span key={name} className="truncate text-soft" dir="auto">
-                  {cellOf(line, name, zone)}
-                </span>
-              ))}
-              <span className="text-right whitespace-nowrap text-soft tabular-nums">
-                {line.bytes > 0 ? formatBytes(line.bytes) : ''}
-              </span>
-              <span className="text-sm font-semibold text-accent">{line.inTray ? 'in tray' : ''}</span>
-            </div>
-          )
-        })}
-      </ResultBox>
+            ))}
+            <span className="text-right whitespace-nowrap text-soft tabular-nums">
+              {line.bytes > 0 ? formatBytes(line.bytes) : ''}
+            </span>
+          </>
+        )}
+      />
     </div>
   )
 }

@@ -4,7 +4,7 @@ import { Dialog } from '../../components/Dialog'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
-import { plural } from '../../domain/format'
+import { formatCount, plural } from '../../domain/format'
 import { sourceName } from '../../domain/labels'
 import type { Removal, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
@@ -53,7 +53,9 @@ function Rename({ source, close }: Props) {
           <span className="mb-1 block font-semibold">Name of this source</span>
           <input className="field" maxLength={200} value={name} onChange={(event) => setName(event.target.value)} />
         </label>
-        <p className="text-soft">It stands so on every page, in reports and in packages. The backup is not changed.</p>
+        <p className="text-soft">
+          This name is shown on every page, in reports and in packages. The backup itself is not changed.
+        </p>
         <Failure>{failed}</Failure>
         <p className="flex gap-3">
           <button type="submit" className="button button-main" disabled={busy}>
@@ -86,7 +88,7 @@ function Remove({ source, close }: Props) {
     <Dialog label="Remove the source" close={close} className="!w-[32rem]">
       <div className="space-y-4">
         <h2 className="text-lg">Remove “{sourceName(source.info)}” from this job?</h2>
-        {removal ? <What removal={removal} /> : <p className="text-soft">Counting what would go with it…</p>}
+        {removal ? <What removal={removal} /> : <p className="text-soft">Counting what would be removed with it…</p>}
         <Failure>{failed || notCounted}</Failure>
         <p className="flex gap-3">
           <button type="button" className="button button-main" disabled={busy || !removal} onClick={remove}>
@@ -106,16 +108,16 @@ function What({ removal: { findings, inTray, fetched } }: { removal: Removal }) 
     <ul className="list-disc space-y-1 pl-5">
       <li>
         {findings === 0
-          ? 'No finding goes: other sources show all that it shows.'
-          : `${plural(findings, 'finding')} that no other source shows ${findings === 1 ? 'goes' : 'go'}, ${inTray === 0 ? 'none of them in the tray' : `${plural(inTray, 'item')} of the tray among them`}.`}
+          ? 'No finding is removed: other sources show everything that this one shows.'
+          : `${plural(findings, 'finding')} that no other source shows ${findings === 1 ? 'is' : 'are'} removed; ${inTray === 0 ? 'none of them is' : `${formatCount(inTray)} of them ${inTray === 1 ? 'is' : 'are'}`} in the tray.`}
       </li>
-      <li>What the others say of an item, and how it stands, is worked out anew.</li>
+      <li>The standing of all other findings is worked out again.</li>
       <li>
         {fetched
           ? 'What was copied to this computer for the job is deleted. It can be fetched again as long as it is there.'
           : 'The backup itself stays where it is, untouched. It can be added again.'}
       </li>
-      <li>Packages that were handed over, and the log, stay.</li>
+      <li>Packages already handed over, and the log, are kept.</li>
     </ul>
   )
 }
