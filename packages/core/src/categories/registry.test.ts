@@ -34,7 +34,7 @@ describe('the registry of categories', () => {
       'note-attachments',
     ])
     expect(named(['notes', 'photos', 'nothing'])).toEqual(['photos', 'notes'])
-    expect(formatsOffered(definitionOf('photos')).slice(0, 3)).toEqual(['original', 'albums', 'jpeg'])
+    expect(formatsOffered(definitionOf('photos')).slice(0, 3)).toEqual(['original', 'albums', 'sidecars'])
     expect(formatsOffered(definitionOf('credentials'))).toEqual(['credentials'])
   })
 

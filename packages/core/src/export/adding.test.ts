@@ -67,6 +67,7 @@ describe('a later handover into the same place', () => {
     expect(readdirSync(join(to, 'data')).sort()).toEqual([
       'index.csv',
       'index.jsonl',
+      'index.xlsx',
       'photos',
       'provenance.html',
       'report.html',
@@ -75,12 +76,13 @@ describe('a later handover into the same place', () => {
     expect(titlesIn(to)).toEqual(['fox', 'moon', 'barn'])
     expect(readFileSync(join(to, 'data/report.html'), 'utf8')).toContain('<td>Photos</td><td class="n">3</td>')
     expect(verified(to)).toBe('')
-    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.8\n/)
+    expect(readFileSync(join(to, 'bag-info.txt'), 'utf8')).toMatch(/Payload-Oxum: \d+\.9\n/)
     expect(readdirSync(to).sort()).toEqual([
       'bag-info.txt',
       'bagit.txt',
       'data',
       'manifest-sha256.txt',
+      'receipt.pdf',
       'tagmanifest-sha256.txt',
     ])
     expect(readdirSync(join(to, '..'))).toEqual(['package'])
@@ -256,12 +258,12 @@ describe('a handover that was changed', () => {
   it('says which files differ, are gone, or are not its own', async () => {
     const to = join(scratchFolder(), 'package')
     await handOver(to, photo('fox'), photo('moon'))
-    expect(await checkBag(to)).toEqual({ checked: 7, altered: [], missing: [], unlisted: [], signature: 'none' })
+    expect(await checkBag(to)).toEqual({ checked: 8, altered: [], missing: [], unlisted: [], signature: 'none' })
     appendFileSync(join(to, 'data/report.html'), ' ')
     rmSync(join(to, 'data/photos/2026/05/IMG_0001.JPG'))
     writeFileSync(join(to, 'data/mine.txt'), 'mine')
     expect(await checkBag(to)).toEqual({
-      checked: 7,
+      checked: 8,
       altered: ['data/report.html'],
       missing: ['data/photos/2026/05/IMG_0001.JPG'],
       unlisted: ['data/mine.txt'],

@@ -6,6 +6,17 @@ import { type HandoverItem, type PackageContext, useContent } from './format.js'
  * the package; null: the source does not hold it, or it cannot be read, which is noted.
  */
 export async function writeAttachment(
+  context: PackageContext,
+  folder: string,
+  file: AttachmentRef,
+  item: Pick<HandoverItem, 'open' | 'unreadable' | 'source' | 'sighting'>,
+): Promise<string | null> {
+  const place = await placeOf(context, folder, file, item)
+  if (place !== null) context.attached(file, place)
+  return place
+}
+
+async function placeOf(
   { bag, places, note }: PackageContext,
   folder: string,
   { name, domain, path }: AttachmentRef,

@@ -4,12 +4,12 @@ import { z } from 'zod'
 import { digest } from '../io/hash.js'
 import { checkBag, readBag } from './bag-check.js'
 import { makeFolderBelow, openBelow, syncFolder } from './bag-place.js'
-import { type BagFile, DestinationError, PAYLOAD } from './bag-types.js'
+import { MANIFEST } from './bag-tags.js'
+import { type BagFile, DestinationError, PAYLOAD, type Tag } from './bag-types.js'
 
 /** Labels of RFC 8493, section 2.2.2: an id of the sender's own, and of the set that a bag belongs to. */
 export const SENDER = 'Internal-Sender-Identifier'
 export const GROUP = 'Bag-Group-Identifier'
-export const MANIFEST = 'manifest-sha256.txt'
 
 /** Says what is being added to a bag, as long as its manifest does not. */
 const ADDING = 'adding.json'
@@ -21,8 +21,8 @@ const addingSchema = z.object({
   replaced: z.array(z.string()),
   /** SHA-256 of the manifest that names them: once it lies there, they count. */
   manifest: z.string(),
-  /** The other tag files, by their names. */
-  tags: z.record(z.string(), z.string()),
+  /** The other tag files, by their names, in base64. */
+  tags: z.record(z.string(), z.base64()),
 })
 type Adding = z.infer<typeof addingSchema>
 
@@ -76,7 +76,7 @@ export async function addToBag(
   staging: string,
   files: readonly BagFile[],
   earlier: readonly BagFile[],
-  tags: readonly (readonly [name: string, text: string])[],
+  tags: readonly Tag[],
 ): Promise<void> {
   const known = new Set(earlier.map(({ path }) => path))
   const manifest = tags.find(([name]) => name === MANIFEST)?.[1] ?? ''
@@ -84,7 +84,11 @@ export async function addToBag(
     added: files.map(({ path }) => path).filter((path) => !known.has(path)),
     replaced: files.map(({ path }) => path).filter((path) => known.has(path)),
     manifest: digest('sha256', manifest),
-    tags: Object.fromEntries(tags.filter(([name]) => name !== MANIFEST)),
+    tags: Object.fromEntries(
+      tags
+        .filter(([name]) => name !== MANIFEST)
+        .map(([name, content]) => [name, Buffer.from(content).toString('base64')]),
+    ),
   }
   await writeSynced(folder, ADDING, JSON.stringify(adding))
   for (const path of adding.replaced) await moveTo(join(folder, path), folder, join(ASIDE, path))
@@ -103,7 +107,7 @@ async function moveTo(from: string, folder: string, path: string): Promise<void>
 
 /** What follows once the manifest lies there: the other tags say the same, and what was replaced goes. */
 async function complete(folder: string, { tags }: Adding): Promise<void> {
-  for (const [name, text] of Object.entries(tags)) await writeSynced(folder, name, text)
+  for (const [name, content] of Object.entries(tags)) await writeSynced(folder, name, Buffer.from(content, 'base64'))
   await rm(join(folder, ASIDE), { recursive: true, force: true })
   await rm(join(folder, ADDING), { force: true })
 }
@@ -137,10 +141,10 @@ function addingOf(text: string): Adding | undefined {
 }
 
 /** Writes a file of a bag that lies beside its payload, and flushes it to the disk. */
-export async function writeSynced(folder: string, name: string, text: string): Promise<void> {
+export async function writeSynced(folder: string, name: string, content: Tag[1]): Promise<void> {
   const handle = await openBelow(folder, name)
   try {
-    await handle.writeFile(text)
+    await handle.writeFile(content)
     await handle.sync()
   } finally {
     await handle.close()

@@ -2,6 +2,7 @@ import { createHash, webcrypto } from 'node:crypto'
 import { createReadStream } from 'node:fs'
 import { readdir, readFile, stat } from 'node:fs/promises'
 import { join, relative } from 'node:path'
+import { partsIn } from './bag-parts.js'
 import { type BagFile, DestinationError, PAYLOAD, TAG_MANIFEST } from './bag-types.js'
 import { isSignedBy, PUBLIC_KEY, SIGNATURE } from './signing.js'
 
@@ -30,6 +31,27 @@ export interface BagCheck {
   unlisted: string[]
   /** Whether what the manifests say is what was signed. */
   signature: 'none' | 'valid' | 'invalid'
+}
+
+/** Checks every file of a package against its manifests, part by part where it has parts. @throws DestinationError where there is none */
+export async function checkPackage(folder: string): Promise<BagCheck> {
+  const parts = await partsIn(folder)
+  if (parts.length === 0) return checkBag(folder)
+  const sum: BagCheck = { checked: 0, altered: [], missing: [], unlisted: [], signature: 'valid' }
+  for (const part of parts) {
+    if (!(await readBag(join(folder, part)))) {
+      sum.missing.push(part)
+      continue
+    }
+    const { checked, altered, missing, unlisted, signature } = await checkBag(join(folder, part))
+    sum.checked += checked
+    const within = (paths: readonly string[]) => paths.map((path) => `${part}/${path}`)
+    sum.altered.push(...within(altered))
+    sum.missing.push(...within(missing))
+    sum.unlisted.push(...within(unlisted))
+    if (sum.signature === 'valid') sum.signature = signature
+  }
+  return sum
 }
 
 /** Checks every file of a bag against its manifest. @throws DestinationError where there is no bag */

@@ -11,6 +11,19 @@ export interface BagFile {
   sha256: string
 }
 
+/** What a bag's manifest lists. */
+export interface Listed {
+  /** Of the manifest. */
+  name: string
+  /** Its SHA-256. */
+  manifest: string
+  files: number
+  bytes: number
+}
+
+/** A file that lies beside the payload. */
+export type Tag = readonly [name: string, content: string | Uint8Array]
+
 /** Lists the files that lie beside the payload. */
 export const TAG_MANIFEST = 'tagmanifest-sha256.txt'
 

@@ -1,14 +1,27 @@
-import { createHash } from 'node:crypto'
-import { type FileHandle, readdir, realpath, rename, rm, rmdir, utimes } from 'node:fs/promises'
+import { readdir, realpath, rename, rm, rmdir, utimes } from 'node:fs/promises'
 import { basename, dirname, join, resolve } from 'node:path'
 import { digest } from '../io/hash.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
-import { addToBag, bagLabels, earlierBag, GROUP, MANIFEST, SENDER, writeSynced } from './bag-adding.js'
+import { addToBag, bagLabels, earlierBag, GROUP, SENDER, writeSynced } from './bag-adding.js'
+import { readBag } from './bag-check.js'
 import { BagJournal } from './bag-journal.js'
+import { partsIn, planParts, splitInto } from './bag-parts.js'
 import { makeFolder, openBelow, requireRealFolder, syncFolder, whyNotWritten } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
-import { type BagFile, DestinationError, PAYLOAD, TAG_MANIFEST } from './bag-types.js'
-import { PUBLIC_KEY, SIGNATURE, type Signer } from './signing.js'
+import { listedIn, tagsFor } from './bag-tags.js'
+import { type BagFile, DestinationError, type Listed, PAYLOAD, type Tag } from './bag-types.js'
+import { OpenFile } from './open-file.js'
+import type { Signer } from './signing.js'
+
+/** How a bag is finished. */
+export interface Finishing {
+  /** Signs the manifest of tags, and with it all that the bag holds. */
+  signer?: Signer | undefined
+  /** Makes more files at the bag's top, of what its manifest lists. */
+  beside?: (listed: Listed) => Promise<Tag[]>
+  /** The bag is split into parts of at most so many bytes, where it is larger. */
+  partBytes?: number | undefined
+}
 
 /**
  * Writes a bag (RFC 8493) with a SHA-256 manifest. All of it is built in a folder beside the destination, which takes
@@ -55,6 +68,15 @@ export class BagWriter {
       if (thrown.code === 'ENOENT') return []
       throw new DestinationError(`"${destination}" cannot be used: ${thrown.message}. Choose another folder.`)
     })
+    const split = await partsIn(destination)
+    if (split[0] !== undefined && (await bagLabels(join(destination, split[0]))).get(SENDER) === id) {
+      const parts = await Promise.all(split.map(async (part) => (await readBag(join(destination, part))) ?? []))
+      return new BagWriter(destination, destination, parts.flat(), true, new BagJournal(destination), id, group)
+    }
+    if (split.length > 0)
+      throw new DestinationError(
+        `"${destination}" holds a package in parts, to which nothing can be added. Nothing was written; choose another folder.`,
+      )
     const earlier = present.length > 0 ? await earlierBag(destination, group) : []
     const staging = join(dirname(destination), `.${basename(destination)}.part-${digest('sha256', id).slice(0, 12)}`)
     const complete = earlier.length > 0 && (await bagLabels(destination)).get(SENDER) === id
@@ -90,9 +112,9 @@ export class BagWriter {
       await rm(join(this.staging, PAYLOAD, path), { force: true })
       throw thrown
     }
-    await file.close()
+    const written = await file.close()
     if (modifiedAt) await utimes(join(this.staging, PAYLOAD, path), modifiedAt, modifiedAt)
-    return this.files.at(-1) as BagFile
+    return written
   }
 
   /** Where what is told by this key lies already. */
@@ -135,45 +157,50 @@ export class BagWriter {
       const written = { path: `${PAYLOAD}/${path}`, bytes, sha256 }
       this.files.push(written)
       await this.#readBack.begin(written, handle)
+      return written
     })
     this.#open.add(file)
     return file
   }
 
   /**
-   * Writes manifests and tag files, reads every file back that was written, and puts the bag in its place. `signer`: signs
-   * the manifest of tags, and with it all that the bag holds.
+   * Writes manifests and tag files, reads every file back that was written, and puts the bag in its place.
    * @throws DestinationError where the disk gives back something else than was written
    */
-  async finish(info: Record<string, string>, signer?: Signer): Promise<void> {
+  async finish(
+    info: Record<string, string>,
+    { signer, beside = async () => [], partBytes }: Finishing = {},
+  ): Promise<void> {
     const written = new Set(this.files.map(({ path }) => path))
     // A file that is written anew takes the place of the one before.
-    const all = [...this.earlier.filter(({ path }) => !written.has(path)), ...this.files]
-    const bytes = all.reduce((sum, file) => sum + file.bytes, 0)
+    const files = [...this.earlier.filter(({ path }) => !written.has(path)), ...this.files]
     const group: Record<string, string> = this.group === null ? {} : { [GROUP]: this.group }
-    const labels = { ...info, ...group, [SENDER]: this.id, 'Payload-Oxum': `${bytes}.${all.length}` }
-    const tags: [string, string][] = [
-      ['bagit.txt', 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n'],
-      ['bag-info.txt', tagLines(labels)],
-      [MANIFEST, manifestLines(all)],
-      ...(signer ? [[PUBLIC_KEY, signer.publicKey] as [string, string]] : []),
-    ]
-    const sums = manifestLines(tags.map(([path, text]) => ({ path, bytes: 0, sha256: digest('sha256', text) })))
-    tags.push([TAG_MANIFEST, sums])
-    if (signer) tags.push([SIGNATURE, `${Buffer.from(signer.sign(Buffer.from(sums))).toString('base64')}\n`])
+    const labels = { ...info, ...group, [SENDER]: this.id }
     await this.#removeStrangers()
     await this.#requireReadBack()
     await this.journal.remove()
-    for (const [name, text] of tags) await writeSynced(this.staging, name, text)
     await this.#syncFolders()
-    await requireRealFolder(this.staging)
-    if (this.earlier.length > 0) {
-      await addToBag(this.destination, this.staging, this.files, this.earlier, tags)
-      await this.discard()
-    } else {
-      await rmdir(this.destination).catch(() => {})
-      await rename(this.staging, this.destination)
+    const parts = partBytes === undefined ? [] : planParts(files, partBytes)
+    if (parts.length > 1) {
+      await splitInto(this.staging, parts, { labels, signer }, beside, writeSynced)
+      return this.#settle()
     }
+    const tags = tagsFor({ files, labels, signer, beside: await beside(listedIn(files)) })
+    for (const [name, content] of tags) await writeSynced(this.staging, name, content)
+    if (this.earlier.length === 0) return this.#settle()
+    await syncFolder(this.staging)
+    await requireRealFolder(this.staging)
+    await addToBag(this.destination, this.staging, this.files, this.earlier, tags)
+    await this.discard()
+    await syncFolder(dirname(this.destination))
+  }
+
+  /** Gives what was built the name of its destination. */
+  async #settle(): Promise<void> {
+    await syncFolder(this.staging)
+    await requireRealFolder(this.staging)
+    await rmdir(this.destination).catch(() => {})
+    await rename(this.staging, this.destination)
     await syncFolder(dirname(this.destination))
   }
 
@@ -225,37 +252,3 @@ async function realPlaceOf(folder: string): Promise<string> {
   const parent = await realpath(dirname(path)).catch(() => dirname(path))
   return there ?? join(parent, basename(path))
 }
-
-/** A file of a bag while it is being written. */
-class OpenFile {
-  readonly #hash = createHash('sha256')
-  #bytes = 0
-
-  constructor(
-    readonly handle: FileHandle,
-    /** Takes over the handle, which is still open. */
-    readonly done: (bytes: number, sha256: string) => Promise<void>,
-  ) {}
-
-  async write(piece: string | Uint8Array): Promise<void> {
-    const bytes = typeof piece === 'string' ? Buffer.from(piece) : piece
-    this.#hash.update(bytes)
-    this.#bytes += bytes.byteLength
-    for (let at = 0; at < bytes.byteLength; ) at += (await this.handle.write(bytes, at)).bytesWritten
-  }
-
-  async close(): Promise<void> {
-    await this.done(this.#bytes, this.#hash.digest('hex'))
-  }
-}
-
-export type { OpenFile }
-
-// A manifest line ends at its newline, so one inside a path is written as the RFC asks.
-const manifestPath = (path: string) => path.replaceAll('%', '%25').replaceAll('\n', '%0A').replaceAll('\r', '%0D')
-const manifestLines = (files: readonly BagFile[]) =>
-  files.map((file) => `${file.sha256}  ${manifestPath(file.path)}\n`).join('')
-const tagLines = (info: Record<string, string>) =>
-  Object.entries(info)
-    .map(([label, value]) => `${label}: ${value.replace(/\s+/g, ' ')}\n`)
-    .join('')

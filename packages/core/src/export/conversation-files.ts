@@ -3,8 +3,8 @@ import { attachmentsOf } from '../categories/attachments.js'
 import type { Sighting } from '../categories/types.js'
 import { itemDay } from '../findings/item-time.js'
 import { writeAttachment } from './attached.js'
-import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import type { OpenFile } from './open-file.js'
 
 /** An attachment, and where it lies as seen from the folder of its category; null: its content could not be had. */
 export interface Attached extends AttachmentRef {
@@ -47,7 +47,7 @@ export abstract class ConversationFiles implements FormatWriter {
   protected abstract readonly ending: string
   protected abstract head(title: string): string
   protected abstract day(day: string): string
-  protected abstract message(item: HandoverItem, attachments: readonly Attached[]): string
+  protected abstract message(item: HandoverItem, attachments: readonly Attached[]): string | Promise<string>
   protected abstract foot(): string
 
   async add(item: HandoverItem): Promise<void> {
@@ -63,7 +63,7 @@ export abstract class ConversationFiles implements FormatWriter {
       const place = await writeAttachment(this.context, `${this.folder}/attachments`, one, item)
       attachments.push({ ...one, place: place === null ? null : place.slice(this.folder.length + 1) })
     }
-    await open.file.write(this.message(item, attachments))
+    await open.file.write(await this.message(item, attachments))
     this.context.placed(open.path)
   }
 

@@ -1,6 +1,6 @@
-import type { OpenFile } from './bag.js'
 import { csvLine } from './csv.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import type { OpenFile } from './open-file.js'
 
 const COLUMNS = ['server', 'service', 'account', 'password', 'label', 'modifiedAt'] as const
 

@@ -1,8 +1,8 @@
 import { stringify } from 'csv-stringify/sync'
 import type { Json } from '../categories/types.js'
 import { itemIso, type TimedItem } from '../findings/item-time.js'
-import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import type { OpenFile } from './open-file.js'
 
 /**
  * A table of one category (RFC 4180): one item a line, its fields as columns. A cell that a spreadsheet would take for

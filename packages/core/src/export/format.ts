@@ -1,3 +1,4 @@
+import type { AttachmentRef } from '../categories/attachments.js'
 import type { Sighting } from '../categories/types.js'
 import type { Standing } from '../findings/standing.js'
 import { FormatError, type FormatErrorCode, messageOf } from '../io/errors.js'
@@ -40,6 +41,10 @@ export interface PackageContext {
   missed(problem: string): void
   /** Says that the item at hand lies in this file of the package; the index names it. */
   placed(path: string): void
+  /** The same of a file that hangs on it. */
+  attached(file: AttachmentRef, path: string): void
+  /** Where the item at hand lies so far, from the payload. */
+  liesAt(): readonly string[]
 }
 
 /** Takes the items of one category, conversation by conversation, and writes them in one format. */

@@ -106,7 +106,8 @@ describe('files of equal content', () => {
 
   it('are written each where that was asked for, by album as well', async () => {
     const { files } = await handedOver(pictures, { duplicates: 'each', formats: { photos: ['albums'] } })
-    expect(files('photos')).toEqual(['Tour/a.jpg', 'in no album/b.jpg', 'unnamed/c.jpg'])
+    const albums = ['albums/Best/a.jpg', 'albums/Tour/a.jpg', 'albums/in no album/b.jpg', 'albums/unnamed/c.jpg']
+    expect(files('photos')).toEqual(albums)
   })
 })
 

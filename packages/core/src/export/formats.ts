@@ -10,10 +10,13 @@ import { GpxWriter } from './gpx.js'
 import { IcalendarWriter } from './icalendar.js'
 import { JpegWriter } from './jpeg.js'
 import { JsonLinesWriter } from './json-lines.js'
+import { MailboxWriter } from './mailbox.js'
 import { NoteMarkdownWriter, NotePagesWriter, NoteTextWriter } from './note-files.js'
 import { AlbumsWriter, OriginalsWriter } from './originals.js'
+import { SidecarsWriter } from './sidecars.js'
 import { TablePageWriter } from './table-page.js'
 import { Vcard3Writer, VcardWriter } from './vcard.js'
+import { VcardFilesWriter } from './vcard-files.js'
 
 interface Format {
   /** As it stands on screen, behind the category's name. */
@@ -25,11 +28,14 @@ interface Format {
 export const FORMATS = {
   html: { label: 'pages by conversation', writer: ConversationWriter },
   text: { label: 'plain text by conversation', writer: ConversationTextWriter },
+  mailbox: { label: 'mailbox by conversation', writer: MailboxWriter },
   original: { label: 'files as they are, by year and month', writer: OriginalsWriter },
   albums: { label: 'files as they are, by album', writer: AlbumsWriter },
+  sidecars: { label: 'what the library knew, beside each (XMP)', writer: SidecarsWriter },
   jpeg: { label: 'HEIC pictures as JPEG too', writer: JpegWriter },
   credentials: { label: 'CSV with the passwords in plain words', writer: CredentialsWriter },
   vcard: { label: 'vCard 4', writer: VcardWriter },
+  'vcard-files': { label: 'vCard 4, a file for each', writer: VcardFilesWriter },
   vcard3: { label: 'vCard 3', writer: Vcard3Writer },
   icalendar: { label: 'iCalendar', writer: IcalendarWriter },
   geojson: { label: 'GeoJSON', writer: GeojsonWriter },
@@ -49,8 +55,8 @@ export const isFormat = (id: string): id is FormatId => Object.hasOwn(FORMATS, i
 
 /** Formats that make sense wherever another one does. */
 const COMPANIONS: Partial<Record<FormatId, readonly FormatId[]>> = {
-  html: ['text'],
-  vcard: ['vcard3'],
+  html: ['text', 'mailbox'],
+  vcard: ['vcard3', 'vcard-files'],
   'note-pages': ['note-texts', 'markdown'],
   geojson: ['gpx'],
 }

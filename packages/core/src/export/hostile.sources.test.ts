@@ -1,6 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { runInNewContext } from 'node:vm'
 import { HtmlRenderer, Parser } from 'commonmark'
 import { parse as parseCsv } from 'csv-parse/sync'
 import ICAL from 'ical.js'
@@ -96,6 +97,7 @@ describe('hostile text in every format', () => {
       subject: { jobNumber: CORPUS[0] as string, owner: CORPUS[1] as string, device: CORPUS[12] as string, sought: '' },
       formats: Object.fromEntries(categoryList.map((category) => [category.id, formatsOffered(category)])),
       duplicates: 'each',
+      site: { program: { script: '// pages', style: 'body{margin:0}' } },
     })
     expect(tool('sh', '-c', `cd '${to}' && sha256sum --strict --quiet -c manifest-sha256.txt`)).toBe('')
     data = join(to, 'data')
@@ -131,6 +133,28 @@ describe('hostile text in every format', () => {
     }
   })
 
+  it('hands over data and does nothing else in the scripts of the pages', () => {
+    const scripts = paths('.js').filter((path) => !path.endsWith('site.js'))
+    expect(scripts.length).toBeGreaterThan(10)
+    for (const script of scripts) {
+      const handed: unknown[] = []
+      const text = readFileSync(script, 'utf8')
+      // Without a global of its own there is nothing that it could reach but the function it calls.
+      runInNewContext(text, { lumbrinPart: (...given: unknown[]) => handed.push(given) })
+      const [[name, value] = []] = handed as [string, unknown][]
+      expect(handed.length).toBe(1)
+      expect(text).toBe(`lumbrinPart(${JSON.stringify(name)},${JSON.stringify(value)})\n`)
+    }
+  })
+
+  it('leaves every page one that the validator of the HTML standard has no error in', () => {
+    // The Nu Html Checker (validator.github.io), of the package vnu-jar, with Debian's Java.
+    const jar = join(process.cwd(), 'node_modules/vnu-jar/build/dist/vnu.jar')
+    // Files of bookmarks look as browsers take them, which is no HTML of today.
+    const pages = paths('.html').filter((path) => !path.endsWith('bookmarks/bookmarks.html'))
+    tool('java', '-jar', jar, '--errors-only', join(data, '../index.html'), ...pages)
+  }, 120_000)
+
   it('is no formula in any table, and every line has the columns of its head', () => {
     const tables = paths('.csv')
     expect(tables.length).toBeGreaterThan(20)
@@ -159,9 +183,42 @@ describe('hostile text in every format', () => {
     }
   })
 
+  it('adds no mail to a mailbox, and no head to a mail', () => {
+    for (const category of ['messages', 'chats']) {
+      const boxes = paths('.mbox').filter((path) => path.includes(`/data/${category}/`))
+      expect(boxes.length).toBeGreaterThan(0)
+      // Python's own module "mailbox".
+      const heads: string[][] = JSON.parse(
+        tool(
+          '/usr/bin/python3',
+          '-c',
+          'import mailbox, json, sys; print(json.dumps([sorted(k.lower() for k in m.keys()) for p in sys.argv[1:] for m in mailbox.mbox(p)]))',
+          ...boxes,
+        ),
+      )
+      expect(heads.length).toBe(CORPUS.length)
+      const known =
+        /^(from|to|subject|date|message-id|in-reply-to|x-standing|mime-version|content-type|content-transfer-encoding)$/
+      for (const names of heads) for (const name of names) expect(name).toMatch(known)
+    }
+  })
+
+  it('is worked out by no program in the workbook', () => {
+    // Debian's openpyxl.
+    const types = JSON.parse(
+      tool(
+        '/usr/bin/python3',
+        '-c',
+        'import openpyxl, json, sys; print(json.dumps(sorted({c.data_type for r in openpyxl.load_workbook(sys.argv[1]).active.iter_rows() for c in r})))',
+        join(data, 'index.xlsx'),
+      ),
+    )
+    expect(types).toEqual(['d', 'n', 's'])
+  })
+
   it('is valid where XML, JSON or Markdown is written', () => {
-    const tracks = paths('.gpx')
-    expect(tracks.length).toBeGreaterThan(0)
+    const tracks = [...paths('.gpx'), ...paths('.xmp')]
+    expect(tracks.length).toBeGreaterThan(CORPUS.length)
     // The parser of libxml2, from Debian's libxml2-utils.
     for (const track of tracks) tool('xmllint', '--noout', track)
     for (const lines of paths('.jsonl'))

@@ -1,6 +1,8 @@
+import { shownText } from './plain-text.js'
+
 /** Text for use in HTML, in elements and in attributes. */
 export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`)
+  return shownText(text).replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`)
 }
 
 const STYLE = `

@@ -1,12 +1,17 @@
 import ICAL from 'ical.js'
-import { dayAfter } from '../io/time-zone.js'
+import { dayAfter, isTimeZone } from '../io/time-zone.js'
 import { type Fields, linesOf, oneLine, recordsOf, textOf } from './fields.js'
 import type { HandoverItem } from './format.js'
+import { zoneComponent, zonedTime } from './icalendar-zone.js'
 import { SingleFileWriter } from './single-file.js'
 
-/** Events and reminders as iCalendar (RFC 5545), all in one file; times in UTC. */
+/**
+ * Events and reminders as iCalendar (RFC 5545), all in one file. An event that was made in a zone is in that zone, so that one
+ * which repeats stays at its hour when clocks change; all other times are in UTC.
+ */
 export class IcalendarWriter extends SingleFileWriter {
   protected readonly ending = 'ics'
+  readonly #zones = new Set<string>()
 
   protected head(): string {
     return 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Lumbrin//Handover 0.1//EN\r\n'
@@ -28,9 +33,18 @@ export class IcalendarWriter extends SingleFileWriter {
     component.addPropertyWithValue('summary', textOf(fields, 'summary') ?? oneLine(title))
     const notes = linesOf(fields, 'notes')
     if (notes) component.addPropertyWithValue('description', notes)
-    if (name === 'vevent') addEvent(component, fields)
+    const zone = textOf(fields, 'timeZone')
+    const inZone = zone !== null && zone !== 'UTC' && fields.allDay !== true && isTimeZone(zone) ? zone : null
+    if (name === 'vevent') addEvent(component, fields, inZone)
     else addReminder(component, fields)
-    return `${component.toString()}\r\n`
+    return `${this.#definitionOf(name === 'vevent' ? inZone : null)}${component.toString()}\r\n`
+  }
+
+  /** A zone stands in the file before the first event that is in it. */
+  #definitionOf(zone: string | null): string {
+    if (zone === null || this.#zones.has(zone)) return ''
+    this.#zones.add(zone)
+    return `${zoneComponent(zone).toString()}\r\n`
   }
 }
 
@@ -40,11 +54,11 @@ function time(text: string): ICAL.Time {
   return ICAL.Time.fromJSDate(new Date(text), true)
 }
 
-function addEvent(component: ICAL.Component, fields: Fields): void {
+function addEvent(component: ICAL.Component, fields: Fields, zone: string | null): void {
   const starts = textOf(fields, 'startsAt')
   const ends = textOf(fields, 'endsAt')
-  if (starts) component.addPropertyWithValue('dtstart', time(starts) as never)
-  if (ends) component.addPropertyWithValue('dtend', time(fields.allDay === true ? dayAfter(ends) : ends) as never)
+  if (starts) addTime(component, 'dtstart', starts, zone)
+  if (ends) addTime(component, 'dtend', fields.allDay === true ? dayAfter(ends) : ends, zone)
   for (const [name, field] of [
     ['location', 'location'],
     ['url', 'url'],
@@ -58,6 +72,14 @@ function addEvent(component: ICAL.Component, fields: Fields): void {
 }
 
 /** The end of an all-day event is the day behind its last one (RFC 5545, section 3.6.1). */
+
+function addTime(component: ICAL.Component, name: string, text: string, zone: string | null): void {
+  if (zone === null) return void component.addPropertyWithValue(name, time(text) as never)
+  const property = new ICAL.Property(name, component)
+  property.setValue(zonedTime(text, zone))
+  property.setParameter('tzid', zone)
+  component.addProperty(property)
+}
 
 // RFC 5545, section 3.3.10.
 const FREQUENCIES = ['SECONDLY', 'MINUTELY', 'HOURLY', 'DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY']

@@ -1,6 +1,6 @@
-import type { OpenFile } from './bag.js'
 import { csvLine, timeCells, timeHeads } from './csv.js'
 import type { HandoverItem, PackageContext } from './format.js'
+import type { OpenFile } from './open-file.js'
 import type { PackagedItem } from './packaged.js'
 
 const HEADS = ['title', 'text', 'standing', 'source', 'file', 'table', 'place', 'confidence', 'files', 'note']
@@ -12,13 +12,16 @@ export class IndexWriter {
 
   constructor(readonly context: PackageContext) {}
 
-  /** `files`: where the item lies in the package. `missed`: its content could not be written. */
+  /** `lies`: where the item and what hangs on it lie in the package; `missed`: its content could not be written. */
   async add(
     { sighting, standing, source, note }: Pick<HandoverItem, 'sighting' | 'standing' | 'source' | 'note'>,
-    files: readonly string[],
-    missed: boolean,
+    { files, attached, missed }: { files: readonly string[]; attached: readonly (string | null)[]; missed: boolean },
   ): Promise<void> {
-    const marks = { ...(note === undefined ? {} : { note }), ...(missed ? { missed } : {}) }
+    const marks = {
+      ...(attached.length > 0 ? { attached } : {}),
+      ...(note === undefined ? {} : { note }),
+      ...(missed ? { missed } : {}),
+    }
     await this.addLine({ ...sighting, standing, source: source?.name ?? null, files, ...marks })
   }
 

@@ -23,6 +23,7 @@ export class JpegWriter implements FormatWriter {
     if (!jpeg) return
     const place = this.context.places.take(`${this.folder}/as JPEG`, content.name.replace(HEIC, '.jpg'))
     await this.context.bag.write(place, jpeg, when ? new Date(when) : null)
+    this.context.placed(place)
   }
 
   async #jpegOf(bytes: Uint8Array, title: string): Promise<Uint8Array | undefined> {

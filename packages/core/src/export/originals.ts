@@ -1,4 +1,4 @@
-import type { Sighting } from '../categories/types.js'
+import type { ContentRef, Sighting } from '../categories/types.js'
 import { itemDay } from '../findings/item-time.js'
 import { type FormatWriter, type HandoverItem, type PackageContext, useContent } from './format.js'
 
@@ -9,21 +9,31 @@ export class OriginalsWriter implements FormatWriter {
     readonly folder: string,
   ) {}
 
-  /** The folder inside of the category's that an item goes to. */
-  protected shelfOf(sighting: Sighting): string {
+  /** The folders inside of the category's that an item goes to. */
+  protected shelvesOf(sighting: Sighting): string[] {
     const day = itemDay(sighting, this.context.timeZone)
-    return day === null ? 'undated' : `${day.slice(0, 4)}/${day.slice(5, 7)}`
+    return [day === null ? 'undated' : `${day.slice(0, 4)}/${day.slice(5, 7)}`]
+  }
+
+  /** Whether a file is left out where the same bytes lie in the package already. */
+  protected get isOnce(): boolean {
+    return this.context.duplicates === 'once'
   }
 
   async add(item: HandoverItem): Promise<void> {
+    const { title, content } = item.sighting
+    if (!content) return this.context.missed(`${title}: only its name and dates are left, not its content.`)
+    for (const shelf of this.shelvesOf(item.sighting)) await this.#addTo(shelf, item, content)
+  }
+
+  async #addTo(shelf: string, item: HandoverItem, content: ContentRef): Promise<void> {
     const { sighting, source: from } = item
-    const { content, when, title } = sighting
-    const { bag, places, duplicates, missed, placed } = this.context
-    if (!content) return missed(`${title}: only its name and dates are left, not its content.`)
-    const folder = `${this.folder}/${this.shelfOf(sighting)}`
+    const { when, title } = sighting
+    const { bag, places, missed, placed } = this.context
+    const folder = `${this.folder}/${shelf}`
     const key = `${folder}\0${from?.path ?? ''}\0${content.domain}\0${content.path}\0${content.range?.start ?? ''}`
     const place = places.take(folder, content.name)
-    const options = { key, modifiedAt: when ? new Date(when) : null, once: duplicates === 'once' }
+    const options = { key, modifiedAt: when ? new Date(when) : null, once: this.isOnce }
     const lack = (why: string) => missed(`${title}: ${why}`)
     const written = await useContent(item, content, lack, (source) => bag.writeContent(place, source, options))
     if (written?.place !== place) places.free(place)
@@ -33,11 +43,20 @@ export class OriginalsWriter implements FormatWriter {
   async finish(): Promise<void> {}
 }
 
-/** The same in folders by album; what lies in several goes to the first, what lies in none to a folder of its own. */
+/**
+ * The same in folders by album, each whole: what lies in several is copied into each, since file systems of sticks know no
+ * links. What lies in none goes to a folder of its own.
+ */
 export class AlbumsWriter extends OriginalsWriter {
-  protected override shelfOf(sighting: Sighting): string {
+  protected override shelvesOf(sighting: Sighting): string[] {
     const { albums } = sighting.fields
-    const album = Array.isArray(albums) ? albums[0] : undefined
-    return typeof album === 'string' && album !== '' ? album.replaceAll('/', ' ') : 'in no album'
+    const names = (Array.isArray(albums) ? albums : []).filter((one) => typeof one === 'string' && one !== '')
+    return names.length > 0
+      ? names.map((name) => `albums/${String(name).replaceAll('/', ' ')}`)
+      : ['albums/in no album']
+  }
+
+  protected override get isOnce(): boolean {
+    return false
   }
 }

@@ -1,18 +1,26 @@
+import { join } from 'node:path'
+import { type AttachmentRef, attachmentsOf } from '../categories/attachments.js'
 import type { CategoryId } from '../categories/registry.js'
 import { CATEGORIES } from '../categories/table.js'
 import type { Sighting } from '../categories/types.js'
 import type { Standing } from '../findings/standing.js'
 import { digest } from '../io/hash.js'
 import { BagWriter } from './bag.js'
+import { partsIn } from './bag-parts.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
 import { FORMATS, formatsOffered, isFormat } from './formats.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
 import { itemsInPackage, OVERVIEWS } from './packaged.js'
 import { ProvenanceWriter } from './provenance-page.js'
-import { type Counts, type PackageSubject, reportOf, reportPage, zoneOf } from './report.js'
+import { receiptPdf } from './receipt-pdf.js'
+import { type Counts, type PackageSubject, type Report, reportOf, zoneOf } from './report.js'
+import { reportPage } from './report-page.js'
 import { reportPdf } from './report-pdf.js'
 import { fingerprintOf, type Signer } from './signing.js'
+import { type MakePreview, Previews } from './site/previews.js'
+import { type SiteProgram, writeSite } from './site/site.js'
+import { workbookOf } from './workbook.js'
 
 /** What a finished package holds. */
 export interface PackageSummary {
@@ -35,14 +43,18 @@ export interface PackageOptions {
   signer?: Signer
   /** Names this handover through all its attempts, so that a later one goes on where an earlier one broke off. */
   id?: string
+  /** Pages at the package's top by which the owner looks at it; absent: none are made. */
+  site?: { program: SiteProgram; preview?: MakePreview }
   /** By category, where its own formats are not wanted; ids that it cannot be written in are passed over. */
   formats?: Partial<Record<CategoryId, readonly string[]>>
+  /** The package is split into parts of at most so many bytes, each a bag of its own. */
+  partBytes?: number | undefined
   /** Default: files of equal content once. */
   duplicates?: PackageContext['duplicates']
   /** True for what may pass, so that what was written so far is left to a later attempt. */
   mayPass?: (thrown: unknown) => boolean
-  /** Items so far; called often. */
-  progress?: (items: number) => void
+  /** Items so far, and the bytes of their contents and texts; called often. */
+  progress?: (items: number, bytes: number) => void
   signal?: AbortSignal
 }
 
@@ -77,7 +89,8 @@ async function finishedBefore(bag: BagWriter, items: AsyncIterable<HandoverItem>
   for await (const { sighting } of items) wanted.add(keyOf(sighting))
   let count = 0
   let missed = 0
-  for await (const item of itemsInPackage(bag.destination)) {
+  const [first] = await partsIn(bag.destination)
+  for await (const item of itemsInPackage(first === undefined ? bag.destination : join(bag.destination, first))) {
     if (!item.missed) tally(counts, item.category, item.standing)
     if (!wanted.has(keyOf(item))) continue
     if (item.missed) missed++
@@ -97,12 +110,17 @@ class Packing {
   readonly #counts: Counts = {}
   /** Of the item at hand: where it lies, and whether its content is missing. */
   #files: string[] = []
+  #attached = new Map<string, string>()
   #missing = false
   #items = 0
   #missed = 0
+  #bytes = 0
+  /** Those that lay in the package before. */
+  #before = 0
   readonly #context: PackageContext
   readonly #index: IndexWriter
   readonly #provenance: ProvenanceWriter
+  readonly #previews: Previews
 
   constructor(
     readonly bag: BagWriter,
@@ -121,12 +139,28 @@ class Packing {
         this.#context.note(problem)
       },
       placed: (path) => this.#files.push(`data/${path}`),
+      liesAt: () => this.#files.map((path) => path.slice('data/'.length)),
+      attached: (file, path) => this.#attached.set(keyOfFile(file), `data/${path}`),
     }
+    this.#previews = new Previews(bag, options.site?.preview)
     this.#index = new IndexWriter(this.#context)
     this.#provenance = new ProvenanceWriter(this.#context, options.subject)
   }
 
+  /** All that the index names. */
+  get #listed(): number {
+    return this.#items + this.#missed + this.#before
+  }
+
   async fill(items: AsyncIterable<HandoverItem>): Promise<PackageSummary> {
+    try {
+      return await this.#fill(items)
+    } finally {
+      await this.#previews.end()
+    }
+  }
+
+  async #fill(items: AsyncIterable<HandoverItem>): Promise<PackageSummary> {
     const given = await this.#takeOver()
     let writers: { category: CategoryId; formats: FormatWriter[] } | undefined
     for await (const item of items) {
@@ -158,7 +192,10 @@ class Packing {
       // What could not be written before may be had now.
       if (item.missed) continue
       given.add(keyOf(item))
+      this.#before++
       tally(this.#counts, item.category, item.standing)
+      const [file] = item.files
+      if (file !== undefined) this.#previews.mayShow(file, { sighting: item, standing: item.standing })
       await this.#index.addLine(item)
       await this.#provenance.add(item, item.standing, item.source ?? '', item.files)
     }
@@ -168,16 +205,20 @@ class Packing {
   async #add(item: HandoverItem, formats: readonly FormatWriter[]): Promise<void> {
     const { sighting, standing, source } = item
     this.#files = []
+    this.#attached = new Map()
     this.#missing = false
     for (const format of formats) await format.add(item)
-    await this.#index.add(item, this.#files, this.#missing)
+    for (const place of [...this.#files, ...this.#attached.values()]) await this.#previews.of(place, item)
+    const attached = attachmentsOf(sighting).map((file) => this.#attached.get(keyOfFile(file)) ?? null)
+    await this.#index.add(item, { files: this.#files, attached, missed: this.#missing })
     await this.#provenance.add(sighting, standing, source ? `${source.name} · ${source.path}` : '', this.#files)
     if (this.#missing) this.#missed++
     else {
       tally(this.#counts, sighting.category, standing)
       this.#items++
     }
-    this.options.progress?.(this.#items + this.#missed)
+    this.#bytes += sighting.content?.bytes ?? Buffer.byteLength(sighting.text ?? '')
+    this.options.progress?.(this.#items + this.#missed, this.#bytes)
   }
 
   async #finish(): Promise<void> {
@@ -186,10 +227,28 @@ class Packing {
     const writtenAt = new Date()
     const { subject, signer } = this.options
     const signedBy = signer && fingerprintOf(signer.publicKey)
-    const report = reportOf(subject, this.#counts, this.#problems, this.#missed, { writtenAt, signedBy })
+    const pictures = await this.#previews.sheet()
+    const report = reportOf(subject, this.#counts, this.#problems, this.#missed, { writtenAt, signedBy, pictures })
     await this.bag.write('report.html', reportPage(report))
     await this.bag.write('report.pdf', await reportPdf(report))
-    await this.bag.finish(bagInfo(subject, writtenAt), signer)
+    if (this.#listed > 0)
+      await this.bag.write('index.xlsx', await workbookOf(itemsInPackage(this.bag.staging), this.#context.timeZone))
+    const page = await this.#writeSite(report)
+    await this.bag.finish(bagInfo(subject, writtenAt), {
+      signer,
+      partBytes: this.options.partBytes,
+      beside: async (listed) => [
+        ...(page === null ? [] : [['index.html', page] as const]),
+        ['receipt.pdf', await receiptPdf(report, listed)],
+      ],
+    })
+  }
+
+  /** Pages of all that the package holds; an addition writes them anew. @returns the one at its top; null: it has none */
+  async #writeSite(report: Report): Promise<string | null> {
+    const { site } = this.options
+    if (!site || this.#listed === 0) return null
+    return writeSite(this.bag, { report, zone: this.#context.timeZone, program: site.program })
   }
 }
 
@@ -199,6 +258,8 @@ const keyOf = (sighting: Sighting): string =>
     'sha256',
     `${sighting.category} ${sighting.condition === 'partial'} ${CATEGORIES[sighting.category].identity(sighting)}`,
   )
+
+const keyOfFile = ({ domain, path }: AttachmentRef): string => `${domain}\0${path}`
 
 function writersFor(category: CategoryId, options: PackageOptions, context: PackageContext): FormatWriter[] {
   const offered = formatsOffered(CATEGORIES[category])

@@ -12,6 +12,8 @@ export interface PackagedItem extends Sighting {
   source: string | null
   /** Where it lies in the package. */
   files: readonly string[]
+  /** Where the files that hang on it lie, in the order of its attachments; null: one could not be had. */
+  attached?: readonly (string | null)[]
   /** What the technician noted to it. */
   note?: string
   /** Its content could not be written. */
@@ -19,7 +21,14 @@ export interface PackagedItem extends Sighting {
 }
 
 /** Files of a package that say what all of it holds: an addition writes them anew. */
-export const OVERVIEWS: readonly string[] = ['index.jsonl', 'index.csv', 'provenance.html', 'report.html', 'report.pdf']
+export const OVERVIEWS: readonly string[] = [
+  'index.jsonl',
+  'index.csv',
+  'index.xlsx',
+  'provenance.html',
+  'report.html',
+  'report.pdf',
+]
 
 /**
  * The items that a package holds already, by its index.
@@ -30,10 +39,11 @@ export async function* itemsInPackage(folder: string): AsyncGenerator<PackagedIt
     input: createReadStream(join(folder, 'data/index.jsonl')),
     crlfDelay: Number.POSITIVE_INFINITY,
   })
-  for await (const line of lines) if (line !== '') yield itemOf(line)
+  for await (const line of lines) if (line !== '') yield packagedItem(line)
 }
 
-function itemOf(line: string): PackagedItem {
+/** An item by its line in the index. @throws DestinationError where the line is damaged */
+export function packagedItem(line: string): PackagedItem {
   try {
     const item = JSON.parse(line) as PackagedItem
     if (typeof item.category === 'string' && Array.isArray(item.files)) return item

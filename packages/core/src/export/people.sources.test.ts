@@ -107,9 +107,19 @@ describe.each(['events', 'reminders'] as const)('%s', (category) => {
     for (const [i, item] of items.entries()) {
       const at = sightings[i]?.fields[category === 'events' ? 'startsAt' : 'dueAt']
       const read = item[category === 'events' ? 'dtstart' : 'due']
-      // Python writes a moment as "2026-05-01 18:00:00+00:00", and a day as it is.
-      if (typeof at === 'string') expect(read?.replace(' ', 'T').replace('+00:00', '.000Z')).toBe(at)
+      // Python writes a moment as "2026-05-01 20:00:00+02:00", by its zone, and a day as it is.
+      const moment = read && read.length > 10 ? new Date(read.replace(' ', 'T')).toISOString() : read
+      if (typeof at === 'string') expect(moment).toBe(at)
     }
+    // Those that were made in a zone are in it.
+    const zones = new Set(sightings.map(({ fields }) => fields.timeZone).filter((zone) => zone && zone !== 'UTC'))
+    const text = readFileSync(join(folder, `${category}.ics`), 'utf8')
+    if (category === 'events') expect(zones.size).toBeGreaterThan(0)
+    if (category === 'events')
+      for (const zone of zones) {
+        expect(text.match(new RegExp(`^TZID:${zone}\\r$`, 'gm'))?.length).toBe(1)
+        expect(text).toMatch(new RegExp(`^DTSTART;TZID=${zone}:\\d{8}T\\d{6}\\r$`, 'm'))
+      }
   })
 })
 

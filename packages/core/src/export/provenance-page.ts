@@ -1,9 +1,9 @@
 import type { Sighting } from '../categories/types.js'
 import { itemTime } from '../findings/item-time.js'
 import type { Standing } from '../findings/standing.js'
-import type { OpenFile } from './bag.js'
 import type { PackageContext } from './format.js'
 import { escapeHtml, page } from './html.js'
+import type { OpenFile } from './open-file.js'
 import type { PackageSubject } from './report.js'
 
 /** The page for the shop: of every item where it was found and how sure it is, with the sources that were read. */
@@ -49,8 +49,8 @@ export class ProvenanceWriter {
   async #begin(): Promise<OpenFile> {
     const { sources = [], jobNumber } = this.subject
     const read = sources.map(
-      ({ name, path, takenAt }) =>
-        `<tr><td>${escapeHtml(name)}</td><td>${escapeHtml(takenAt ?? 'no date')}</td><td>${escapeHtml(path)}</td></tr>`,
+      ({ name, path, takenAt, checksum }) =>
+        `<tr>${[name, takenAt ?? 'no date', path, checksum ?? ''].map((cell) => `<td>${escapeHtml(cell)}</td>`).join('')}</tr>`,
     )
     const heads = [
       'Kind',
@@ -68,7 +68,7 @@ export class ProvenanceWriter {
       `<style>body{max-width:none}td{font-size:.85em;vertical-align:top;overflow-wrap:anywhere}</style>
 <h1>Provenance${jobNumber ? ` of job ${escapeHtml(jobNumber)}` : ''}</h1>
 <p class="soft">Where each item of the package was found. Offsets are bytes from the start of the file named.</p>
-${read.length > 0 ? `<h2>Sources</h2><table><tr><th>Name</th><th>State of</th><th>Path</th></tr>${read.join('')}</table>` : ''}
+${read.length > 0 ? `<h2>Sources</h2><table><tr><th>Name</th><th>State of</th><th>Path</th><th>Checksum</th></tr>${read.join('')}</table>` : ''}
 <h2>Items</h2><table><tr>${heads.map((one) => `<th>${one}</th>`).join('')}</tr>
 \0</table>`,
     ).split('\0')

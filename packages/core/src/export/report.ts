@@ -2,8 +2,35 @@ import type { CategoryId } from '../categories/registry.js'
 import { categoryList } from '../categories/table.js'
 import { STANDINGS, type Standing } from '../findings/standing.js'
 import { minuteIn } from '../io/time-zone.js'
-import { escapeHtml, page } from './html.js'
 import { VERIFY_COMMAND } from './signing.js'
+
+/** The shop that hands over, as its papers are headed. */
+export interface Letterhead {
+  name: string
+  /** Lines, as on an envelope. */
+  address: string
+  /** PNG or JPEG; null: it has none. */
+  mark: Uint8Array | null
+}
+
+/** What was done with a source: what was looked for in it, and what of it could not be had, with the reasons. */
+export interface ReadLine {
+  source: string
+  takenAt: string | null
+  looked: string
+  gaps: readonly string[]
+  /** By what the source is told from one that was changed, in words; null: it could not be had. */
+  checksum: string | null
+}
+
+/** A picture of the contact sheet. */
+export interface SheetPicture {
+  /** JPEG. */
+  bytes: Uint8Array
+  alt: string
+  /** Where it lies, from the folder of the report. */
+  place: string
+}
 
 /** Who the package is for and what was sought; all of it optional, since the command line knows no job. */
 export interface PackageSubject {
@@ -21,6 +48,10 @@ export interface PackageSubject {
   notHad?: readonly string[]
   /** What was read: name, date of its state, and what it is told by. */
   sources?: readonly SourceLine[]
+  /** Who hands over; absent: nobody said. */
+  shop?: Letterhead | null
+  /** The account of the reads, a source each. */
+  reads?: readonly ReadLine[]
   /** The newest seal of the job’s log, and how many entries lead to it: what was done until now cannot be changed unseen. */
   log?: { entries: number; hash: string } | null
 }
@@ -29,6 +60,8 @@ export interface SourceLine {
   name: string
   path: string
   takenAt: string | null
+  /** The same as in the account of its read. */
+  checksum?: string | null
 }
 
 /** The zone whose clocks a package goes by. */
@@ -49,8 +82,13 @@ export const MEANING: Record<Standing, string> = {
 /** What the report says, before it is a page or a printable document. */
 export interface Report {
   title: string
+  shop: Letterhead | null
   writtenAt: string
   facts: [label: string, value: string][]
+  reads: readonly ReadLine[]
+  pictures: readonly SheetPicture[]
+  /** What is not whole, or not sure, in plain words. */
+  uncertain: readonly string[]
   kinds: { label: string; counts: number[] }[]
   notHad: readonly string[]
   problems: readonly string[]
@@ -66,7 +104,7 @@ export function reportOf(
   counts: Counts,
   problems: readonly string[],
   missed: number,
-  { writtenAt, signedBy }: { writtenAt: Date; signedBy?: string | undefined },
+  { writtenAt, signedBy, pictures = [] }: { writtenAt: Date; signedBy?: string | undefined; pictures?: SheetPicture[] },
 ): Report {
   const facts = Object.entries({
     Job: subject.jobNumber,
@@ -78,6 +116,10 @@ export function reportOf(
   }).flatMap(([label, value]): [string, string][] => (value ? [[label, value]] : []))
   return {
     title: 'What was recovered',
+    shop: subject.shop ?? null,
+    reads: subject.reads ?? [],
+    pictures,
+    uncertain: uncertainIn(counts),
     writtenAt: `${minuteIn(writtenAt, zoneOf(subject))} (${zoneOf(subject)})`,
     facts,
     kinds: categoryList
@@ -97,26 +139,20 @@ export function reportOf(
   }
 }
 
-/** The page for the owner: what is in the package, how it stands, what could not be had, and how to check it. */
-export function reportPage(report: Report): string {
-  const rows = report.kinds.map(
-    ({ label, counts }) =>
-      `<tr><td>${escapeHtml(label)}</td>${counts.map((count) => `<td class="n">${count}</td>`).join('')}</tr>`,
-  )
-  const facts = report.facts.map(([label, value]) => `<tr><th>${label}</th><td>${escapeHtml(value)}</td></tr>`)
-  return page(
-    report.title,
-    `<h1>${report.title}</h1>
-<p class="soft">Written ${report.writtenAt}</p>
-<table>${facts.join('')}</table>
-<h2>Contents</h2>
-<table><tr><th>Kind</th>${STANDINGS.map((standing) => `<th class="n">${standing}</th>`).join('')}</tr>${rows.join('')}</table>
-<p class="soft">${STANDINGS.map((standing) => `<b>${standing}</b>: ${MEANING[standing]}`).join(' · ')}</p>
-${listOf('What was not found, and why', report.notHad)}${listOf(problemsHead(report), report.problems)}
-<h2>How to check this package</h2>
-${report.check.map((words) => `<p>${escapeHtml(words)}</p>`).join('')}`,
-  )
+/** How many items are not as they were, and what that means. */
+function uncertainIn(counts: Counts): string[] {
+  const sum = (standing: Standing) => Object.values(counts).reduce((all, one) => all + (one[standing] ?? 0), 0)
+  const [partial, rebuilt, elsewhere] = [sum('partial'), sum('rebuilt'), sum('elsewhere')]
+  return [
+    partial > 0 &&
+      `${itemsOf(partial)} came back in part: what is shown of them was there, and what is missing was overwritten. Nothing was made up in its place.`,
+    rebuilt > 0 &&
+      `${itemsOf(rebuilt)} had been deleted and were put together from what the device had not overwritten yet. Each has a confidence in the shop’s provenance; a date or a name may rarely belong to another one.`,
+    elsewhere > 0 && `${itemsOf(elsewhere)} stand on another device or in the account, and may be somebody else’s.`,
+  ].filter((line) => line !== false)
 }
+
+const itemsOf = (count: number): string => (count === 1 ? 'One item' : `${count} items`)
 
 /** Says how many items are not among those that were counted. */
 export const problemsHead = ({ missed }: Report): string =>
@@ -124,5 +160,18 @@ export const problemsHead = ({ missed }: Report): string =>
     ? 'What could not be written'
     : `What could not be written: ${missed === 1 ? 'one item' : `${missed} items`}, not counted above`
 
-const listOf = (head: string, lines: readonly string[]): string =>
-  lines.length === 0 ? '' : `<h2>${head}</h2><ul>${lines.map((line) => `<li>${escapeHtml(line)}</li>`).join('')}</ul>`
+/** Rows of the table of contents, its head first: kinds, how their items stand, and all of them. */
+export function contentRows({ kinds }: Pick<Report, 'kinds'>): string[][] {
+  const used = STANDINGS.map((_, i) => i).filter((i) => kinds.some(({ counts }) => (counts[i] ?? 0) > 0))
+  const row = (label: string, counts: readonly number[]) => [
+    label,
+    ...used.map((i) => String(counts[i] ?? 0)),
+    String(counts.reduce((sum, count) => sum + count, 0)),
+  ]
+  const sums = STANDINGS.map((_, i) => kinds.reduce((sum, { counts }) => sum + (counts[i] ?? 0), 0))
+  return [
+    ['Kind', ...used.map((i) => STANDINGS[i] as string), 'all'],
+    ...kinds.map(({ label, counts }) => row(label, counts)),
+    ...(kinds.length > 1 ? [row('All', sums)] : []),
+  ]
+}

@@ -13,7 +13,7 @@ const SIGNER = signerWith(generateKeyPairSync('ed25519').privateKey.export({ typ
 async function bagAt(folder: string, name: string): Promise<void> {
   const bag = await BagWriter.create(folder)
   await bag.write(name, `what is in ${name}`)
-  await bag.finish({ 'Bag-Software-Agent': 'a test' }, SIGNER)
+  await bag.finish({ 'Bag-Software-Agent': 'a test' }, { signer: SIGNER })
 }
 
 /** What the command that the report names says of a package. */

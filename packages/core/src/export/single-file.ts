@@ -1,5 +1,5 @@
-import type { OpenFile } from './bag.js'
 import type { FormatWriter, HandoverItem, PackageContext } from './format.js'
+import type { OpenFile } from './open-file.js'
 
 /** A format that writes all items of a category into one file, which begins when the first item comes. */
 export abstract class SingleFileWriter implements FormatWriter {

@@ -16,10 +16,8 @@ export class VcardWriter extends SingleFileWriter {
   protected foot(): string {
     return ''
   }
-  protected item({ sighting }: HandoverItem): string {
-    const lines = `${cardOf(sighting.title, sighting.fields, this.version).toString()}\r\n`.replaceAll('\r\n ', '')
-    // The library escapes the comma of an address, which RFC 6350 (section 4.2) leaves as it is.
-    return folded(lines.replace(/^(PHOTO:data:image\/\w+;base64)\\,/m, '$1,'))
+  protected item(item: HandoverItem): string {
+    return cardText(item, this.version)
   }
 }
 
@@ -27,6 +25,13 @@ export class VcardWriter extends SingleFileWriter {
 export class Vcard3Writer extends VcardWriter {
   protected override readonly ending = 'v3.vcf'
   protected override readonly version = '3.0'
+}
+
+/** An item as a card of its own. */
+export function cardText({ sighting }: HandoverItem, version: Version = '4.0'): string {
+  const lines = `${cardOf(sighting.title, sighting.fields, version).toString()}\r\n`.replaceAll('\r\n ', '')
+  // The library escapes the comma of an address, which RFC 6350 (section 4.2) leaves as it is.
+  return folded(lines.replace(/^(PHOTO:data:image\/\w+;base64)\\,/m, '$1,'))
 }
 
 function cardOf(title: string, fields: Fields, version: Version): ICAL.Component {

@@ -47,3 +47,34 @@ export function asTiff(block: Uint8Array): Uint8Array | undefined {
   const order = Buffer.from(tiff.subarray(0, 4)).toString('latin1')
   return order === 'II*\0' || order === 'MM\0*' ? tiff : undefined
 }
+
+const ORIENTATION = 0x0112
+const SHORT = 3
+const ENTRY_BYTES = 12
+// A segment's length counts itself and has two bytes (ITU-T T.81, B.1.1.4).
+const MOST_IN_SEGMENT = 0xffff - 2
+
+/**
+ * A JPEG picture with an EXIF block (TIFF) as its first segment. Its pixels are upright already, so that the block says the
+ * same of its orientation. A block that no segment holds is left out.
+ */
+export function jpegWithExif(jpeg: Uint8Array, tiff: Uint8Array): Uint8Array {
+  const block = upright(Buffer.from(tiff))
+  if (block.length + EXIF_MARK.length > MOST_IN_SEGMENT) return jpeg
+  const head = Buffer.alloc(4)
+  head.writeUInt16BE(0xff00 + APP1, 0)
+  head.writeUInt16BE(2 + EXIF_MARK.length + block.length, 2)
+  return Buffer.concat([jpeg.subarray(0, 2), head, EXIF_MARK, block, jpeg.subarray(2)])
+}
+
+/** A block whose first directory (TIFF 6.0, section 2) says that the picture is upright. */
+function upright(tiff: Buffer): Buffer {
+  const isLittle = tiff[0] === 0x49
+  const u16 = (at: number) => (isLittle ? tiff.readUInt16LE(at) : tiff.readUInt16BE(at))
+  const first = isLittle ? tiff.readUInt32LE(4) : tiff.readUInt32BE(4)
+  if (first + 2 > tiff.length) return tiff
+  for (let i = 0, at = first + 2; i < u16(first) && at + ENTRY_BYTES <= tiff.length; i++, at += ENTRY_BYTES)
+    if (u16(at) === ORIENTATION && u16(at + 2) === SHORT)
+      isLittle ? tiff.writeUInt16LE(1, at + 8) : tiff.writeUInt16BE(1, at + 8)
+  return tiff
+}

@@ -1,3 +1,5 @@
+import { asTiff, jpegWithExif } from './exif-block.js'
+
 // 100 megapixels: more than any device's camera, and 400 MB of memory once decoded.
 const MOST_PIXELS = 100_000_000
 
@@ -18,9 +20,12 @@ export async function rawOfHeic(
   return { data: image.data, width: image.width, height: image.height, channels: 4 }
 }
 
-/** A HEIC picture as JPEG of the same size. @throws Error as above */
+/** A HEIC picture as JPEG of the same size, with what the camera wrote into it (EXIF). @throws Error as above */
 export async function jpegOfHeic(bytes: Uint8Array): Promise<Uint8Array> {
   const { default: sharp } = await import('sharp')
   const { data, ...raw } = await rawOfHeic(bytes)
-  return sharp(data, { raw }).flatten({ background: 'white' }).jpeg({ quality: 92 }).toBuffer()
+  const jpeg = await sharp(data, { raw }).flatten({ background: 'white' }).jpeg({ quality: 92 }).toBuffer()
+  const { exif } = await sharp(bytes).metadata()
+  const tiff = exif && asTiff(exif)
+  return tiff ? jpegWithExif(jpeg, tiff) : jpeg
 }

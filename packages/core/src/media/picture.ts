@@ -38,15 +38,19 @@ async function withLargerInside(bytes: Uint8Array, first: Sharp): Promise<Sharp>
   return ((await inside.metadata()).width ?? 0) > width ? inside : first
 }
 
-/** A picture as WebP of at most `edge` pixels a side, turned upright. @throws FormatError when the bytes are no picture */
-export async function shownPicture(bytes: Uint8Array, edge: number): Promise<Uint8Array> {
+/** Small ones for the screen, and such as every program has shown for decades. */
+export type ShownAs = 'webp' | 'jpeg'
+
+/** A picture of at most `edge` pixels a side, turned upright. @throws FormatError when the bytes are no picture */
+export async function shownPicture(bytes: Uint8Array, edge: number, as: ShownAs = 'webp'): Promise<Uint8Array> {
   const picture = await decodedPicture(bytes)
   try {
-    return await picture
-      .rotate()
-      .resize(edge, edge, { fit: 'inside', withoutEnlargement: true })
-      .webp({ quality: 78 })
-      .toBuffer()
+    const shown = picture.rotate().resize(edge, edge, { fit: 'inside', withoutEnlargement: true })
+    // JPEG knows nothing that can be seen through: what was, lies on white.
+    return await (as === 'webp'
+      ? shown.webp({ quality: 78 })
+      : shown.flatten({ background: '#fff' }).jpeg({ quality: 80 })
+    ).toBuffer()
   } catch (thrown) {
     throw new FormatError('bad-value', 0, `not a picture: ${messageOf(thrown)}`, { cause: thrown })
   }

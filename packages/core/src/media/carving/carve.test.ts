@@ -70,6 +70,10 @@ async function wholeFiles(): Promise<Record<string, Buffer>> {
   tool('/usr/bin/python3', '-m', 'zipfile', '-c', join(folder, 'a.zip'), join(folder, 'z'))
   const report = {
     title: 'Puppets',
+    shop: null,
+    reads: [],
+    pictures: [],
+    uncertain: [],
     writtenAt: '',
     facts: [],
     kinds: [],

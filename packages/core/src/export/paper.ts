@@ -1,0 +1,212 @@
+import { createRequire } from 'node:module'
+import { plainText } from './plain-text.js'
+
+const find = createRequire(import.meta.url)
+const PLAIN = 'plain'
+const BOLD = 'bold'
+// In points: A4 with margins of 2 cm.
+const MARGIN = 57
+const WIDTH = 595 - 2 * MARGIN
+const SOFT = '#555'
+
+type Widths = (number | '*')[]
+const HEAD = { type: 'TH', font: { src: BOLD, size: 9 } }
+
+let parsed: Promise<[name: string, font: object][]> | undefined
+
+/** The fonts, parsed once for all documents: that costs more than to write one. */
+function fonts(): Promise<[name: string, font: object][]> {
+  parsed ??= import('fontkit').then(({ openSync }) => [
+    [PLAIN, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf'))],
+    [BOLD, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf'))],
+  ])
+  return parsed
+}
+
+/**
+ * A printable document that says of all it holds what it is (tagged PDF 1.7, ISO 32000-1, 14.8; as far as the library goes
+ * PDF/UA, ISO 14289-1): readers who cannot see it are read its headings, lists and tables as such.
+ */
+export class Paper {
+  private constructor(
+    readonly document: PDFKit.PDFDocument,
+    readonly root: PDFKit.PDFStructureElement,
+  ) {}
+
+  /** Writes a document. @returns its bytes */
+  static async write(title: string, write: (paper: Paper) => void): Promise<Uint8Array> {
+    // Loaded with the first one: whoever only reads a source need not wait for it.
+    const { default: PDFDocument } = await import('pdfkit')
+    const document = new PDFDocument({
+      ...{
+        size: 'A4',
+        margin: MARGIN,
+        pdfVersion: '1.7',
+        subset: 'PDF/UA',
+        tagged: true,
+        displayTitle: true,
+        lang: 'en',
+      },
+      info: { Title: title, Producer: 'Lumbrin' },
+      // The library's types know no "PDF/UA", which it writes.
+    } as never)
+    const pieces: Uint8Array[] = []
+    const ended = new Promise<void>((resolve, reject) => {
+      document.on('data', (piece: Uint8Array) => pieces.push(piece))
+      document.once('end', () => resolve())
+      document.once('error', reject)
+    })
+    for (const [name, font] of await fonts()) document.registerFont(name, font as never)
+    const root = document.struct('Document')
+    document.addStructure(root)
+    write(new Paper(document, root))
+    root.end()
+    document.end()
+    await ended
+    return Buffer.concat(pieces)
+  }
+
+  title(words: string): void {
+    this.document.font(BOLD).fontSize(18)
+    this.#say('H1', words)
+  }
+
+  head(words: string): void {
+    // A head does not stand alone at the foot of a page.
+    this.room(60)
+    this.document.moveDown().font(BOLD).fontSize(12)
+    this.#say('H2', words)
+    this.document.moveDown(0.3)
+  }
+
+  paragraph(words: string, { soft = false, size = 10 } = {}): void {
+    this.document
+      .font(PLAIN)
+      .fontSize(size)
+      .fillColor(soft ? SOFT : '#000')
+    this.#say('P', words)
+    this.document.fillColor('#000').moveDown(0.3)
+  }
+
+  list(lines: readonly string[]): void {
+    this.document.font(PLAIN).fontSize(10)
+    const list = this.document.struct('L')
+    this.root.add(list)
+    for (const line of lines) {
+      const item = this.document.struct('LI')
+      list.add(item)
+      this.document.text(`•  ${shown(line)}`, MARGIN, undefined, { structParent: item, structType: 'LBody' } as never)
+      item.end()
+    }
+    list.end()
+  }
+
+  /** A table whose first row is its head. `widths`: of the columns, in points; "*": what is left. */
+  table([head = [], ...rows]: readonly (readonly string[])[], widths: Widths): void {
+    const isNumeric = (column: number) => column > 0 && rows.every((row) => /^[\d,.]*$/.test(row[column] ?? ''))
+    const cell = (text: string, column: number) => ({
+      text,
+      align: { x: isNumeric(column) ? 'right' : 'left', y: 'top' },
+    })
+    this.#table(
+      [
+        head.map((text, column) => ({ ...cell(text, column), ...HEAD, scope: 'Column' })),
+        ...rows.map((row) => row.map((text, column) => ({ ...cell(text, column), type: 'TD' }))),
+      ],
+      widths,
+    )
+  }
+
+  /** Labels with what they say, a row each. */
+  facts(facts: readonly (readonly [label: string, value: string])[], width: number): void {
+    const rows = facts.map(([label, value]) => [
+      { text: label, ...HEAD, scope: 'Row' },
+      { text: value, type: 'TD' },
+    ])
+    if (rows.length > 0) this.#table(rows, [width, '*'])
+  }
+
+  #table(rows: readonly (readonly { text: string }[])[], widths: Widths): void {
+    this.document.font(PLAIN).fontSize(9)
+    this.document.table({
+      structParent: this.root,
+      columnStyles: widths,
+      defaultStyle: { border: { top: 0, left: 0, right: 0, bottom: 0.5 }, borderColor: '#bbb', padding: [3, 6, 3, 0] },
+      data: rows.map((row) => row.map((one) => ({ ...one, text: shown(one.text) }))),
+    } as never)
+    this.document.x = MARGIN
+    this.document.font(PLAIN).fontSize(10).moveDown(0.5)
+  }
+
+  /** Pictures in rows, each with its words for those who cannot see it. */
+  pictures(pictures: readonly { bytes: Uint8Array; alt: string }[], columns: number): void {
+    const cell = WIDTH / columns
+    for (let at = 0; at < pictures.length; at += columns) {
+      this.room(cell)
+      const top = this.document.y
+      for (const [i, { bytes, alt }] of pictures.slice(at, at + columns).entries())
+        this.#figure(alt, () =>
+          this.document.image(Buffer.from(bytes), MARGIN + i * cell, top, {
+            fit: [cell - 6, cell - 6],
+            align: 'center',
+            valign: 'center',
+          }),
+        )
+      this.document.y = top + cell
+    }
+    this.document.x = MARGIN
+  }
+
+  /** A mark at the page's right edge, no higher than so many points. */
+  mark(bytes: Uint8Array, alt: string, height: number): void {
+    this.#figure(alt, () =>
+      this.document.image(Buffer.from(bytes), MARGIN + WIDTH - 140, MARGIN, { fit: [140, height], align: 'right' }),
+    )
+    this.document.x = MARGIN
+    this.document.y = MARGIN
+  }
+
+  /** A line to write on, with what belongs there below it. */
+  lines(labels: readonly string[]): void {
+    this.room(60)
+    this.document.moveDown(2.5)
+    const top = this.document.y
+    const width = WIDTH / labels.length
+    for (const [i, label] of labels.entries()) {
+      const left = MARGIN + i * width
+      const artifact = this.document.markContent('Artifact', { type: 'Layout' } as never)
+      artifact
+        .moveTo(left, top)
+        .lineTo(left + width - 16, top)
+        .lineWidth(0.5)
+        .stroke()
+      this.document.endMarkedContent()
+      this.document.font(PLAIN).fontSize(8)
+      this.document.text(label, left, top + 4, { width: width - 16, structParent: this.root, structType: 'P' } as never)
+    }
+    this.document.x = MARGIN
+  }
+
+  newPage(): void {
+    this.document.addPage()
+  }
+
+  /** Goes to a new page where less than so many points are left. */
+  room(points: number): void {
+    if (this.document.y + points > this.document.page.height - MARGIN) this.document.addPage()
+  }
+
+  #figure(alt: string, draw: () => void): void {
+    const figure = this.document.struct('Figure', { alt: shown(alt) }, draw as never)
+    this.root.add(figure)
+    figure.end()
+  }
+
+  #say(type: string, words: string): void {
+    this.document.text(shown(words), MARGIN, undefined, { structParent: this.root, structType: type } as never)
+  }
+}
+
+/** Scripts that the shipped font lacks are shown as marks here; the page beside this document has them. */
+const shown = (text: string): string =>
+  plainText(text).replace(/[\u1100-\u11ff\u2e80-\u9fff\uac00-\ud7af\uf900-\ufaff\u{10000}-\u{10ffff}]/gu, '□')
