@@ -11,6 +11,7 @@ const schema = z.object({
   LUMBRIN_RECOVERY: z.url().optional(),
   LUMBRIN_CLOUD: z.url().optional(),
   LUMBRIN_MEDIA_PROGRAM: z.string().optional(),
+  LUMBRIN_SITE: z.string().optional(),
   LUMBRIN_READER_SECRET: z.string().min(32).optional(),
 })
 
@@ -31,6 +32,8 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env) {
     recoveryChannel: settings.LUMBRIN_RECOVERY,
     /** The program that decodes pictures; undefined: it is run from its source. */
     mediaProgram: settings.LUMBRIN_MEDIA_PROGRAM,
+    /** The folder with the built pages of packages; undefined: packages have none. */
+    siteFolder: settings.LUMBRIN_SITE,
     /** The cloud service; undefined: there is none to sign in to. */
     cloudService: settings.LUMBRIN_CLOUD,
   }

@@ -15,6 +15,8 @@ const toHandover = (raw: HandoversTable): Handover => ({
   state: raw.state,
   done: raw.done,
   total: raw.total,
+  doneBytes: Number(raw.done_bytes),
+  totalBytes: Number(raw.total_bytes),
   options: parsed(raw.options) ?? { formats: {}, duplicates: 'once' },
   summary: placed(parsed(raw.summary), fromStored),
   error: raw.error,
@@ -30,7 +32,7 @@ export async function insertHandover(
   jobId: JobId,
   kind: Handover['kind'],
   destination: string,
-  total: number,
+  { items, bytes }: { items: number; bytes: number },
   options: HandoverOptions,
 ): Promise<HandoverId> {
   const [id] = await db('handovers').insert({
@@ -38,7 +40,8 @@ export async function insertHandover(
     kind,
     destination: toStored(destination),
     state: 'queued',
-    total,
+    total: items,
+    total_bytes: bytes,
     options: asJson(options),
     operator: actingNow(),
     created_at: new Date(),
@@ -58,12 +61,15 @@ export async function findHandover(db: Db, id: HandoverId): Promise<Handover | u
 export async function updateHandover(
   db: Db,
   id: HandoverId,
-  change: { done?: number; destination?: string },
+  { done, doneBytes, destination }: { done?: number; doneBytes?: number; destination?: string },
 ): Promise<void> {
-  const { destination } = change
   await db('handovers')
     .where({ id })
-    .update({ ...change, ...(destination === undefined ? {} : { destination: toStored(destination) }) })
+    .update({
+      ...(done === undefined ? {} : { done }),
+      ...(doneBytes === undefined ? {} : { done_bytes: doneBytes }),
+      ...(destination === undefined ? {} : { destination: toStored(destination) }),
+    })
 }
 
 /** Moves a handover on, if it is in one of these states. False: it is not. */

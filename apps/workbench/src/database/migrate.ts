@@ -14,6 +14,7 @@ import * as indicesByDate from './migrations/2026-11-30-indices-by-date.js'
 import * as logChain from './migrations/2026-11-30-log-chain.js'
 import * as ownPlaces from './migrations/2026-11-30-own-places.js'
 import * as enough from './migrations/2026-12-01-enough.js'
+import * as handoverBytes from './migrations/2026-12-01-handover-bytes.js'
 import * as notes from './migrations/2026-12-01-notes.js'
 import * as removal from './migrations/2026-12-01-removal.js'
 import * as timeZones from './migrations/2026-12-01-time-zones.js'
@@ -38,6 +39,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-12-01-removal', migration: removal },
   { name: '2026-12-01-notes', migration: notes },
   { name: '2026-11-30-log-chain', migration: logChain },
+  { name: '2026-12-01-handover-bytes', migration: handoverBytes },
 ]
 
 const latest = (db: Knex): Promise<unknown> =>

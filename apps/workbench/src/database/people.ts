@@ -1,4 +1,5 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
+import type { Sighting } from '@lumbrin/core/categories/types'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import type { Knex } from 'knex'
 import type { FindingLine } from '../domain/finding.js'
@@ -6,6 +7,7 @@ import type { JobId } from '../domain/ids.js'
 import type { Person } from '../domain/person.js'
 import { PERSON_PAGE } from '../domain/whom.js'
 import type { Db } from './connection.js'
+import { parsed } from './json.js'
 import type { NameKind } from './names.js'
 import { IS_LOST, toLine } from './queries.js'
 import { findingsInTray, IN_TRAY, joinTray } from './tray-blocks.js'
@@ -107,6 +109,27 @@ export async function countPerson(db: Db, jobId: JobId, known: Known): Promise<P
       inTray: Number(chosen.find((one) => one.category === category)?.count ?? 0),
     }))
     .sort((a, b) => b.count - a.count)
+}
+
+const CARDS_AT_ONCE = 1000
+
+/** The cards of all sources of a job, those of the newest states first. */
+export async function* cardsOf(db: Db, jobId: JobId): AsyncGenerator<Pick<Sighting, 'title' | 'fields'>> {
+  const ids: number[] = await db('sightings')
+    .join('sources', 'sources.id', 'sightings.source_id')
+    .where('sightings.job_id', jobId)
+    .where('sightings.category', 'contacts')
+    .orderBy([{ column: 'sources.taken_at', order: 'desc' }, 'sightings.id'])
+    .pluck('sightings.id')
+  for (let at = 0; at < ids.length; at += CARDS_AT_ONCE) {
+    const part = ids.slice(at, at + CARDS_AT_ONCE)
+    const rows = await db('sightings').whereIn('id', part).select('id', 'title', 'fields')
+    const byId = new Map(rows.map((row) => [Number(row.id), row]))
+    for (const id of part) {
+      const row = byId.get(id)
+      if (row) yield { title: row.title, fields: parsed(row.fields) }
+    }
+  }
 }
 
 /** Where a page ends: the next one starts behind it. */

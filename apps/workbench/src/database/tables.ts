@@ -163,6 +163,9 @@ export interface HandoversTable extends Claimable {
   state: HandoverState
   done: number
   total: number
+  /** As the database gives large numbers: a number, or text. */
+  done_bytes: number | string
+  total_bytes: number | string
   options: JsonText | null
   summary: JsonText | null
   error: string | null

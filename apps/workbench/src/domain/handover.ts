@@ -7,11 +7,18 @@ import { time } from './time.js'
 export const HANDOVER_STATES = ['queued', 'running', 'stopping', 'stopped', 'done', 'failed'] as const
 export type HandoverState = (typeof HANDOVER_STATES)[number]
 
+// Report, pages and lists take some megabytes of each first part.
+const LEAST_PART = 50_000_000
+
 /** How a package is written; stored with the handover, since it may be written long after it was asked for. */
 export const handoverOptions = z.strictObject({
   /** By category; one that is not named is written in its own formats. */
   formats: z.partialRecord(category, z.array(z.string().max(40)).max(30)),
   duplicates: z.enum(['once', 'each']),
+  /** The most bytes of a part, where the package is split; absent: it is not. */
+  partBytes: z.number().int().min(LEAST_PART).max(1e13).optional(),
+  /** The folder for a second copy of the package; absent: none is made. */
+  second: z.string().trim().min(1).max(1000).optional(),
 })
 
 /** Where a package goes. */
@@ -31,6 +38,8 @@ const summary = z.strictObject({
   /** Of all items in the package, those of earlier handovers among them. */
   counts: countsByStanding,
   problems: z.array(z.string()),
+  /** The second copy; null: none was asked for. Absent in handovers of before there were any. */
+  second: z.strictObject({ path: z.string(), why: z.string().nullable() }).nullable().optional(),
 })
 
 export const handover = z
@@ -42,6 +51,9 @@ export const handover = z
     state: z.enum(HANDOVER_STATES),
     done: count,
     total: count,
+    /** The same in bytes of contents and texts. */
+    doneBytes: count,
+    totalBytes: count,
     options: handoverOptions,
     summary: summary.nullable(),
     error: z.string().nullable(),

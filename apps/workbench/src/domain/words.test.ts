@@ -1,7 +1,7 @@
+import { labelOfField } from '@lumbrin/core/categories/field-words'
 import { describe, expect, it } from 'vitest'
 import { countFindings, countTray } from '../components/useJobProgress.js'
 import { cellOf, columnsOffered } from '../islands/Findings/columns.js'
-import { labelOfField } from './field-words.js'
 import { formatBytes, formatCount, formatDay, formatSeconds, formatTime, plural } from './format.js'
 import { stance } from './loss.js'
 

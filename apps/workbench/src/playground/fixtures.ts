@@ -83,6 +83,8 @@ export const handoverIn = (state: HandoverState): Wire<Handover> => ({
   state,
   done: state === 'running' ? 40 : 219,
   total: 219,
+  doneBytes: state === 'running' ? 8_000_000 : 44_000_000,
+  totalBytes: 44_000_000,
   options: { formats: {}, duplicates: 'once' },
   summary:
     state === 'done'
@@ -94,6 +96,7 @@ export const handoverIn = (state: HandoverState): Wire<Handover> => ({
           bytes: 44_000_000,
           counts: { messages: { rebuilt: 217 } },
           problems: ['IMG_1003.HEIC: the content could not be read whole.'],
+          second: { path: '/media/stick/2026-0001', why: null },
         }
       : null,
   error: state === 'failed' ? 'The folder is not there any more.' : null,

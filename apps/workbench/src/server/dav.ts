@@ -31,7 +31,7 @@ export async function answerDav(
 async function content(db: Db, jobId: JobId, request: Request, path: readonly string[], node: Node): Promise<Response> {
   if (node.kind === 'folder') return new Response('This is a folder; open it with a file manager.', { status: 200 })
   const table = node.finding === undefined ? await tableAt(db, jobId, path) : undefined
-  if (table) return tableAnswer(request, table)
+  if (table) return tableAnswer(request, table, node.bytes)
   try {
     return serveContent(request, await openNode(db, node))
   } catch (thrown) {
@@ -40,8 +40,12 @@ async function content(db: Db, jobId: JobId, request: Request, path: readonly st
   }
 }
 
-function tableAnswer(request: Request, table: AsyncGenerator<string>): Response {
-  const headers = { 'content-type': 'text/csv; charset=utf-8' }
+function tableAnswer(request: Request, table: AsyncGenerator<string>, bytes: number | undefined): Response {
+  // A table that changed since it was measured breaks off, and is asked for again.
+  const headers = {
+    'content-type': 'text/csv; charset=utf-8',
+    ...(bytes === undefined ? {} : { 'content-length': String(bytes) }),
+  }
   if (request.method === 'HEAD') return new Response(null, { headers })
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {

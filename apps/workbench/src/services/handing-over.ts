@@ -1,18 +1,15 @@
 import { revealSecret } from '@lumbrin/core/categories/credentials/index'
-import { mayHold, whyNot } from '@lumbrin/core/categories/encrypted'
-import { CATEGORIES } from '@lumbrin/core/categories/table'
+import { copyPackage } from '@lumbrin/core/export/bag-copy'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageSummary, writePackage } from '@lumbrin/core/export/package'
-import type { PackageSubject } from '@lumbrin/core/export/report'
-import { dayIn, minuteIn } from '@lumbrin/core/io/time-zone'
+import { messageOf } from '@lumbrin/core/io/errors'
+import { dayIn } from '@lumbrin/core/io/time-zone'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { endHandover, findHandover, moveHandover, updateHandover } from '../database/handovers.js'
-import { appendLog, logHead } from '../database/log.js'
-import { countFacets } from '../database/queries.js'
-import { listReads, listSources } from '../database/sources.js'
+import { appendLog } from '../database/log.js'
+import { listSources } from '../database/sources.js'
 import { trayItems } from '../database/tray.js'
-import { briefSentence } from '../domain/brief-words.js'
 import { formatBytes, plural } from '../domain/format.js'
 import type { Handover } from '../domain/handover.js'
 import type { HandoverId, JobId } from '../domain/ids.js'
@@ -21,8 +18,10 @@ import { sourceName } from '../domain/labels.js'
 import { keepUnreadable } from './accounts.js'
 import { requireHandover } from './handovers.js'
 import { requireJob } from './jobs.js'
-import { gapCount, jobRoute } from './route.js'
+import { namesAcross } from './names-across.js'
+import { subjectOf } from './package-subject.js'
 import { ownSigner } from './signing-key.js'
+import { siteOption } from './site.js'
 import { forgetDamagedTrees, openContent, treeOf } from './trees.js'
 
 const TELL_MS = 1000
@@ -49,19 +48,43 @@ export async function runHandover(db: Db, id: HandoverId, ending: AbortSignal): 
       id: `lumbrin-handover-${id}-${handover.createdAt.getTime()}`,
       subject: await subjectOf(db, job),
       signer: await ownSigner(),
+      ...(await siteOption()),
       formats: handover.options.formats,
       duplicates: handover.options.duplicates,
+      partBytes: handover.options.partBytes,
       signal: watch.signal,
-      progress: (done) => watch.note(done),
+      progress: (done, bytes) => watch.note(done, bytes),
       mayPass: (thrown) => isConnectionLoss(thrown) || ending.aborted,
     })
     await keepUnreadable(db, handover.jobId, unreadable)
-    await finish(db, handover, summary)
+    await finish(db, handover, { ...summary, second: await copied(job, handover, summary, watch.signal) })
   } catch (thrown) {
     if (isConnectionLoss(thrown)) throw thrown
     await endBadly(db, handover, thrown, ending)
   } finally {
     watch.end()
+  }
+}
+
+/**
+ * Copies a finished package to its second folder. That it was stopped or could not be copied makes the first one no worse:
+ * it is told.
+ * @throws where this process is to end: the next attempt copies it
+ */
+async function copied(
+  job: Job,
+  { options: { second } }: Handover,
+  { path }: PackageSummary,
+  signal: AbortSignal,
+): Promise<{ path: string; why: string | null } | null> {
+  if (second === undefined) return null
+  try {
+    await copyPackage(path, second, { group: job.uid, signal })
+    return { path: second, why: null }
+  } catch (thrown) {
+    if (signal.reason instanceof Stopped) return { path: second, why: 'It was stopped.' }
+    signal.throwIfAborted()
+    return { path: second, why: messageOf(thrown) }
   }
 }
 
@@ -84,6 +107,7 @@ class Watch {
   readonly #timer: NodeJS.Timeout
   readonly signal: AbortSignal
   #done = 0
+  #doneBytes = 0
 
   constructor(
     readonly db: Db,
@@ -97,8 +121,9 @@ class Watch {
     }, TELL_MS)
   }
 
-  note(done: number): void {
+  note(done: number, bytes: number): void {
     this.#done = done
+    this.#doneBytes = bytes
   }
 
   end(): void {
@@ -107,22 +132,25 @@ class Watch {
 
   async #tell(): Promise<void> {
     await beat(this.db, 'handovers', this.id)
-    await updateHandover(this.db, this.id, { done: this.#done })
+    await updateHandover(this.db, this.id, { done: this.#done, doneBytes: this.#doneBytes })
     const { state } = (await findHandover(this.db, this.id)) ?? {}
     if (state === 'stopping') this.#stop.abort(new Stopped('stopped'))
   }
 }
 
-async function finish(db: Db, handover: Handover, summary: PackageSummary): Promise<void> {
+async function finish(db: Db, handover: Handover, summary: NonNullable<Handover['summary']>): Promise<void> {
   await updateHandover(db, handover.id, { done: summary.items })
   await endHandover(db, handover.id, { summary })
   await appendLog(
     db,
     handover.jobId,
     'Handover done',
-    `${plural(summary.items, 'item')}, ${plural(summary.files, 'file')}, ${formatBytes(summary.bytes)} in ${summary.path}, read back from the disk${summary.missed > 0 ? `; the content of ${summary.missed} items could not be written` : ''}`,
+    `${plural(summary.items, 'item')}, ${plural(summary.files, 'file')}, ${formatBytes(summary.bytes)} in ${summary.path}, read back from the disk${summary.missed > 0 ? `; the content of ${summary.missed} items could not be written` : ''}${secondWords(summary.second)}`,
   )
 }
+
+const secondWords = (second: NonNullable<Handover['summary']>['second']): string =>
+  second ? `; ${second.why === null ? `copied to ${second.path}` : `not copied to ${second.path}: ${second.why}`}` : ''
 
 /**
  * Every item of the tray with access to what its source holds. `unreadable` gets the sightings whose contents could not be
@@ -134,7 +162,7 @@ export async function* itemsOf(
   unreadable = new Map<number, number>(),
 ): AsyncGenerator<HandoverItem> {
   const { timeZone: zone } = await requireJob(db, jobId)
-  const sources = await listSources(db, jobId)
+  const [sources, names] = await Promise.all([listSources(db, jobId), namesAcross(db, jobId)])
   const nameOf = new Map(
     sources.map(({ id, info, takenAt }) => [
       id,
@@ -144,64 +172,11 @@ export async function* itemsOf(
   for await (const { standing, sightingId, sourceId, source, sighting, note } of trayItems(db, jobId))
     yield {
       standing,
-      sighting,
+      sighting: names.given(sighting),
       ...(note === null ? {} : { note }),
       source: { name: nameOf.get(sourceId) ?? 'unnamed source', path: source },
       open: (domain, path, range) => openContent(db, sourceId, domain, path, range),
       unreadable: () => unreadable.set(sightingId, sourceId),
       reveal: async (place) => revealSecret(await treeOf(db, sourceId), place),
     }
-}
-
-/** What the package's reports say of the job. */
-async function subjectOf(db: Db, job: Job): Promise<PackageSubject> {
-  const { answer } = await jobRoute(db, job.id)
-  const sources = await listSources(db, job.id)
-  return {
-    jobNumber: job.number,
-    jobUid: job.uid,
-    owner: job.owner,
-    device: job.brief.device || null,
-    timeZone: job.timeZone,
-    sought: briefSentence(job.brief),
-    answer: `${answer.answer}: ${answer.why}`,
-    notHad: await notHad(db, job),
-    log: await logHead(db, job.id),
-    sources: sources.map(({ info, path, takenAt }) => ({
-      name: info.deviceName ?? 'without a name',
-      path,
-      takenAt: takenAt && minuteIn(takenAt, job.timeZone),
-    })),
-  }
-}
-
-/** What was sought and is not there, with the reasons that are known. */
-async function notHad(db: Db, { id, brief }: Job): Promise<string[]> {
-  const [facets, sources, reads] = await Promise.all([countFacets(db, id), listSources(db, id), listReads(db, id)])
-  const lines: string[] = []
-  for (const category of brief.categories) {
-    const { label } = CATEGORIES[category]
-    const counts = facets[category] ?? {}
-    const lost = (counts.binned ?? 0) + (counts.earlier ?? 0) + (counts.rebuilt ?? 0) + (counts.partial ?? 0)
-    const never = sources.length > 0 && sources.every(({ info }) => !mayHold(info, category))
-    if (never) lines.push(`${label}: ${whyNot(category)}`)
-    else if (lost === 0)
-      lines.push(
-        counts.kept
-          ? `${label}: none was found that is gone from the device; ${counts.kept} are still on it.`
-          : `${label}: none was found in any source that was read.`,
-      )
-    else if (counts.partial) lines.push(`${label}: of ${counts.partial} only parts are left; the rest was overwritten.`)
-  }
-  for (const source of sources) {
-    const mine = reads.filter((read) => read.sourceId === source.id)
-    const name = sourceName(source.info)
-    const away = mine.find((read) => read.state === 'away')
-    const gaps = gapCount(mine, [])
-    if (away) lines.push(`The source "${name}" is away: ${away.waitsFor}`)
-    else if (!mine.some((read) => read.state === 'done' || read.state === 'gaps'))
-      lines.push(`The source "${name}" was not read to its end.`)
-    else if (gaps > 0) lines.push(`Of the source "${name}" ${gaps} things that it lists could not be had.`)
-  }
-  return lines
 }

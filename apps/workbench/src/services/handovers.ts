@@ -1,7 +1,7 @@
-import { join } from 'node:path'
+import { join, sep } from 'node:path'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CATEGORIES } from '@lumbrin/core/categories/table'
-import { type BagCheck, checkBag } from '@lumbrin/core/export/bag-check'
+import { type BagCheck, checkPackage } from '@lumbrin/core/export/bag-check'
 import { formatsOffered } from '@lumbrin/core/export/formats'
 import { dayIn } from '@lumbrin/core/io/time-zone'
 import { readConfig } from '../config.js'
@@ -37,8 +37,20 @@ export async function startHandover(
   const folder = to.kind === 'folder' ? await requireAllowedFolder(db, to.folder) : ''
   const bytes = lines.reduce((sum, line) => sum + line.bytes, 0)
   await requireSpace(to.kind === 'folder' ? folder : readConfig().dataFolder, bytes)
+  const second = await requireSecond(db, to, folder, options.second)
+  if (second !== undefined) await requireSpace(second, bytes)
   await saveSetting(db, FORMATS, { ...(await rememberedFormats(db)), ...options.formats })
-  const id = await insertHandover(db, jobId, to.kind, folder, total, options)
+  const id = await insertHandover(
+    db,
+    jobId,
+    to.kind,
+    folder,
+    { items: total, bytes },
+    {
+      ...options,
+      ...(second === undefined ? {} : { second }),
+    },
+  )
   // A zip is packed on download, from a package in our own folder.
   if (to.kind === 'zip')
     await updateHandover(db, id, {
@@ -46,6 +58,16 @@ export async function startHandover(
     })
   await appendLog(db, jobId, 'Handover started', to.kind === 'folder' ? folder : 'as a zip')
   return id
+}
+
+/** The real path of a second folder; undefined: none is wanted. @throws AppError where it cannot be one */
+async function requireSecond(db: Db, to: Destination, first: string, second?: string): Promise<string | undefined> {
+  if (second === undefined) return undefined
+  if (to.kind !== 'folder') throw new AppError('invalid', 'A zip has no second folder. Copy it once it is downloaded.')
+  const folder = await requireAllowedFolder(db, second)
+  if (folder === first || folder.startsWith(`${first}${sep}`) || first.startsWith(`${folder}${sep}`))
+    throw new AppError('invalid', 'The second folder is the first one, or lies in it. Choose one on another disk.')
+  return folder
 }
 
 /** Files of a source that is locked cannot be copied: said at once, and not when half of the package is written. */
@@ -116,7 +138,7 @@ export async function stopHandover(db: Db, id: HandoverId): Promise<void> {
 export async function checkHandover(db: Db, id: HandoverId): Promise<BagCheck> {
   const handover = await requireHandover(db, id)
   if (!handover.summary) throw new AppError('conflict', 'This handover wrote no package.')
-  const check = await checkBag(handover.summary.path)
+  const check = await checkPackage(handover.summary.path)
   const wrong = check.altered.length + check.missing.length + check.unlisted.length
   const words = `${check.checked} files, ${wrong === 0 ? 'all as written' : `${wrong} not as written`}, ${SIGNATURE_WORDS[check.signature]}`
   await appendLog(db, handover.jobId, 'Handover checked', `${handover.summary.path}: ${words}`)

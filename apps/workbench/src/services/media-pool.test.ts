@@ -71,7 +71,7 @@ describe('the process for pictures', () => {
   it('shows first what was asked for last, and nothing that nobody waits for any more', async () => {
     const order: number[] = []
     const stop = new AbortController()
-    const ask = (edge: number, signal?: AbortSignal) => shown(jpeg, edge, signal).then(() => order.push(edge))
+    const ask = (edge: number, signal?: AbortSignal) => shown(jpeg, edge, { signal }).then(() => order.push(edge))
     // Both processes are busy with the first two.
     const first = [ask(800), ask(801)]
     const given = ask(100, stop.signal)

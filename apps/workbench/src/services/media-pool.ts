@@ -2,6 +2,7 @@ import { type ChildProcess, type ForkOptions, fork } from 'node:child_process'
 import { once } from 'node:events'
 import { dirname, resolve } from 'node:path'
 import type { Fingerprint } from '@lumbrin/core/media/fingerprint'
+import type { ShownAs } from '@lumbrin/core/media/picture'
 import { readConfig } from '../config.js'
 import { AppError } from '../domain/errors.js'
 import type { MediaAnswer, MediaTask } from '../media/main.js'
@@ -112,9 +113,14 @@ function living(): Worker | undefined {
   return undefined
 }
 
-/** A picture as WebP of at most `edge` pixels a side. @throws AppError('unusable'), also when nobody waits any more */
-export const shown = (bytes: Uint8Array, edge: number, signal?: AbortSignal) =>
-  run({ kind: 'shown', bytes, edge }, signal) as Promise<Uint8Array<ArrayBuffer>>
+interface ShownOptions {
+  as?: ShownAs
+  signal?: AbortSignal | undefined
+}
+
+/** A picture of at most `edge` pixels a side. @throws AppError('unusable'), also when nobody waits any more */
+export const shown = (bytes: Uint8Array, edge: number, { as = 'webp', signal }: ShownOptions = {}) =>
+  run({ kind: 'shown', bytes, edge, as }, signal) as Promise<Uint8Array<ArrayBuffer>>
 
 /** How a picture looks, in few bits; undefined: it is too plain to tell. @throws AppError('unusable') */
 export const fingerprintOf = (bytes: Uint8Array) =>

@@ -13,6 +13,7 @@ import { appendLog } from '../database/log.js'
 import { countMatching } from '../database/queries.js'
 import { listReads } from '../database/sources.js'
 import { type JobDevices, jobDevices, loadSaid, saveSaid } from '../database/states.js'
+import { latestSteps } from '../domain/account-words.js'
 import { type Brief, lossOf } from '../domain/brief.js'
 import type { JobId } from '../domain/ids.js'
 import { CATEGORY_LABELS, sourceName } from '../domain/labels.js'
@@ -167,13 +168,9 @@ function routeSource(
 
 /** How many things of what is sought a source lists and could not give: stores, rows, pages, contents. */
 export function gapCount(reads: readonly Read[], wanted: readonly CategoryId[]): number {
-  const latest = new Map<string, Read['steps'][number]>()
-  for (const read of [...reads].sort((a, b) => a.id - b.id))
-    for (const step of read.steps)
-      if (step.account && (wanted.length === 0 || wanted.includes(step.category)))
-        latest.set(`${step.category}/${step.pass}`, step)
   let count = 0
-  for (const { account } of latest.values()) {
+  for (const { category, account } of latestSteps(reads)) {
+    if (wanted.length > 0 && !wanted.includes(category)) continue
     if (!account || isClosed(account)) continue
     const stores = Object.values(account.stores).filter((state) => state === 'damaged' || state === 'missing').length
     const contents = missingContents(account).filter(([state]) => RETRIABLE.includes(state))

@@ -4,7 +4,8 @@ import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { changeSetting, loadSetting } from '../database/jobs.js'
 import { AppError } from '../domain/errors.js'
-import { type Settings, settings as settingsSchema } from '../domain/settings.js'
+import { NO_SHOP, type Settings, settings as settingsSchema } from '../domain/settings.js'
+import { shown } from './media-pool.js'
 import { versionOf } from './versions.js'
 
 const NAME = 'workbench'
@@ -15,7 +16,7 @@ export const loadSettings = async (db: Db): Promise<Settings> => settingsIn(awai
 function settingsIn(value: unknown): Settings {
   const saved = settingsSchema.safeParse(value)
   const { searchFolders, allowedRoots } = readConfig()
-  return saved.success ? saved.data : { searchFolders, allowedRoots }
+  return saved.success ? saved.data : { searchFolders, allowedRoots, shop: NO_SHOP }
 }
 
 /** The settings with their version. */
@@ -34,8 +35,21 @@ export async function changeSettings(db: Db, settings: Settings, version: string
     if (!found?.isDirectory()) throw new AppError('invalid', `There is no folder "${path}". Nothing was saved.`)
   }
   const isMeant = (there: unknown) => versionOf(settingsIn(there)) === version
-  if (!(await changeSetting(db, NAME, settings, isMeant)))
+  const shop = { ...settings.shop, mark: settings.shop.mark && (await readMark(settings.shop.mark)) }
+  if (!(await changeSetting(db, NAME, { ...settings, shop }, isMeant)))
     throw new AppError('conflict', 'Somebody else saved settings since you opened this page. Nothing was changed.')
+}
+
+// Of a mark on paper, twice as fine as it is printed.
+const MARK_EDGE = 600
+
+/** A mark as every paper can show it. @throws AppError('invalid') where it is no picture: papers are made without anybody there */
+async function readMark(address: string): Promise<string> {
+  const bytes = Buffer.from(address.slice(address.indexOf(',') + 1), 'base64')
+  const picture = await shown(bytes, MARK_EDGE, { as: 'jpeg' }).catch((cause: unknown) => {
+    throw new AppError('invalid', 'The mark is no picture that can be read. Nothing was saved.', { cause })
+  })
+  return `data:image/jpeg;base64,${Buffer.from(picture).toString('base64')}`
 }
 
 /**

@@ -12,8 +12,10 @@ import {
 } from '../database/shared.js'
 import { AppError } from '../domain/errors.js'
 import type { FindingId, JobId } from '../domain/ids.js'
+import { cached } from './cached.js'
 import { type OpenContent, openFindingContent } from './content.js'
 import { requireJob } from './jobs.js'
+import { namesAcross } from './names-across.js'
 
 /** A file or a folder of the network folder. */
 export interface Node {
@@ -43,12 +45,25 @@ const folder = (name: string): Node => ({ name, kind: 'folder' })
 export async function nodeAt(db: Db, jobId: JobId, path: readonly string[]): Promise<Node | undefined> {
   const name = path.at(-1)
   if (name === undefined) return folder('')
-  const siblings = await nodesIn(db, jobId, path.slice(0, -1))
-  return siblings?.find((node) => node.name === name)
+  const siblings = await listed(db, jobId, path.slice(0, -1))
+  const node = siblings?.find((one) => one.name === name)
+  return node && measured(db, jobId, path, node)
 }
 
 /** What a folder holds; undefined: there is no such folder. */
 export async function nodesIn(db: Db, jobId: JobId, path: readonly string[]): Promise<Node[] | undefined> {
+  const nodes = await listed(db, jobId, path)
+  return nodes && Promise.all(nodes.map((node) => measured(db, jobId, [...path, node.name], node)))
+}
+
+/** A node with its size. That of a table is known once it was made, which whoever only passes through need not wait for. */
+async function measured(db: Db, jobId: JobId, [part = '', label = '']: readonly string[], node: Node): Promise<Node> {
+  if (node.kind === 'folder' || node.bytes !== undefined) return node
+  const within = await withinOf(db, jobId, part, label)
+  return within ? { ...node, bytes: await tableBytes(db, within) } : node
+}
+
+async function listed(db: Db, jobId: JobId, path: readonly string[]): Promise<Node[] | undefined> {
   const [part, label, shelf, ...rest] = path
   if (part === undefined) return [...PARTS.keys()].map(folder)
   const kind = PARTS.get(part)
@@ -93,6 +108,14 @@ export function openNode(db: Db, { finding }: Node): Promise<OpenContent> {
   return openFindingContent(db, finding)
 }
 
+/** How long a table is. It is made for that, since clients compare what they have with what is there. */
+const tableBytes = (db: Db, within: Within): Promise<number> =>
+  cached(`table ${within.jobId} ${within.part} ${within.category}`, async () => {
+    let bytes = 0
+    for await (const line of tableOf(db, within)) bytes += Buffer.byteLength(line)
+    return bytes
+  })
+
 /** The table of a category as text, a piece at a time; undefined: the path names none. */
 export async function tableAt(
   db: Db,
@@ -106,7 +129,9 @@ export async function tableAt(
 
 async function* tableOf(db: Db, within: Within): AsyncGenerator<string> {
   let columns: string[] | undefined
-  for await (const { standing, when, title, text, fields } of itemsWithin(db, within)) {
+  const names = await namesAcross(db, within.jobId)
+  for await (const { standing, when, text, ...item } of itemsWithin(db, within)) {
+    const { title, fields } = names.given({ ...item, category: within.category })
     if (!columns) {
       columns = Object.keys(fields)
       yield csvLine([...timeHeads(within.zone), 'standing', 'title', 'text', ...columns])

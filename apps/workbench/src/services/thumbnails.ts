@@ -31,7 +31,7 @@ export async function pictureOf(
   }
   const source = await open()
   try {
-    const picture = await shown(await readAll(source, MAX_BYTES), edge, signal)
+    const picture = await shown(await readAll(source, MAX_BYTES), edge, { signal })
     keep(name, picture)
     return picture
   } finally {

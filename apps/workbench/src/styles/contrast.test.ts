@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 
-const CSS = readFileSync(join(import.meta.dirname, 'workbench.css'), 'utf8')
+const CSS = readFileSync(join(import.meta.dirname, 'house.css'), 'utf8')
 
 function tokensOf(selector: string): Map<string, string> {
   const block = CSS.slice(CSS.indexOf(`${selector} {`)).split('}', 1)[0] ?? ''

@@ -1,6 +1,6 @@
+import { labelOfField } from '@lumbrin/core/categories/field-words'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { Popover } from '../../components/Popover'
-import { labelOfField } from '../../domain/field-words'
 import { columnsOffered } from './columns'
 
 interface Props {

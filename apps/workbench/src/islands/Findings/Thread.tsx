@@ -2,12 +2,12 @@ import { itemDay, itemTime } from '@lumbrin/core/findings/item-time'
 import { LOST_STANDINGS } from '@lumbrin/core/findings/standing'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { attachmentAddress } from '../../components/addresses'
+import { MessageWords } from '../../components/MessageWords'
 import { StandingMark } from '../../components/StandingMark'
 import type { FindingLine } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import type { Choosing } from './choosing'
 import { EmptyResults } from './EmptyResults'
-import { Highlighted } from './Highlighted'
 import { Jumps } from './Jumps'
 import { optionProps } from './option'
 import { ResultBox, useNextPage } from './ResultBox'
@@ -107,9 +107,7 @@ function Bubble({ line, lines, words, choosing }: BubbleProps) {
   const outgoing = line.fields.direction === 'out'
   const active = line.id === choosing.active?.id
   const attachments = (Array.isArray(line.fields.attachments) ? line.fields.attachments : []) as Attachment[]
-  const reactions = (Array.isArray(line.fields.reactions) ? line.fields.reactions : []) as { kind: string }[]
   const lost = LOST_STANDINGS.includes(line.standing)
-  const event = typeof line.fields.event === 'string' ? line.fields.event : null
   return (
     <div
       role="option"
@@ -144,35 +142,13 @@ function Bubble({ line, lines, words, choosing }: BubbleProps) {
           </div>
         ),
       )}
-      {event && <p className="text-soft italic">{[event, line.fields.eventTitle].filter(Boolean).join(': ')}</p>}
-      <p dir="auto" className="break-words whitespace-pre-wrap">
-        <Highlighted text={line.text ?? ''} words={words} />
-      </p>
-      {line.text === null && attachments.length === 0 && line.standing === 'partial' && (
-        <p className="text-soft italic">its text was overwritten</p>
-      )}
-      <Past fields={line.fields} />
-      {reactions.length > 0 && (
-        <p className="text-sm text-soft">{reactions.map((reaction) => reaction.kind).join(', ')}</p>
-      )}
+      <MessageWords
+        fields={line.fields}
+        text={line.text}
+        words={words}
+        overwritten={attachments.length === 0 && line.standing === 'partial'}
+      />
+      {typeof line.fields.replyTo === 'string' && <p className="text-sm text-soft">an answer to an earlier message</p>}
     </div>
-  )
-}
-
-/** What became of a message: earlier wordings, taken back, an answer to another. */
-function Past({ fields }: { fields: FindingLine['fields'] }) {
-  const versions = (Array.isArray(fields.versions) ? fields.versions : []) as { text: string; at: string | null }[]
-  return (
-    <>
-      {versions.map(({ text, at }) => (
-        <p key={`${at} ${text}`} dir="auto" className="mt-1 border-l-2 border-rule pl-2 text-sm break-words text-soft">
-          before: {text}
-        </p>
-      ))}
-      {(fields.unsent === true || fields.withdrawn === true) && (
-        <p className="text-sm text-soft italic">its sender took it back</p>
-      )}
-      {typeof fields.replyTo === 'string' && <p className="text-sm text-soft">an answer to an earlier message</p>}
-    </>
   )
 }

@@ -1,8 +1,8 @@
+import { valueOfField } from '@lumbrin/core/categories/field-words'
 import { type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { binTime } from '@lumbrin/core/findings/bin-days'
 import { dayIn } from '@lumbrin/core/io/time-zone'
 import { useEffect, useState } from 'react'
-import { valueOfField } from '../../domain/field-words'
 import type { FindingLine } from '../../domain/finding'
 
 const SHOWN_AT_FIRST = 1

@@ -6,6 +6,7 @@ import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Handover } from '../../domain/handover'
 import type { Wire } from '../../domain/wire'
 import { CheckAgain } from './CheckAgain'
+import { HandoverProgress } from './HandoverProgress'
 
 const STATES: Record<Handover['state'], string> = {
   queued: 'Waiting',
@@ -48,14 +49,7 @@ export function HandoverCard({ handover }: { handover: Wire<Handover> }) {
         )}
       </div>
       <Failure className="mt-2">{failed}</Failure>
-      {(busy || state === 'stopping') && (
-        <div className="mt-2 flex items-center gap-3">
-          <progress className="w-full" max={handover.total} value={handover.done} aria-label="Items written" />
-          <span className="figure whitespace-nowrap text-soft">
-            {formatCount(handover.done)} of {formatCount(handover.total)}
-          </span>
-        </div>
-      )}
+      {(busy || state === 'stopping') && <HandoverProgress handover={handover} />}
       <Failure className="mt-2">{handover.error}</Failure>
       {summary && <Result handover={handover} summary={summary} />}
     </article>
@@ -69,6 +63,13 @@ function Result({ handover, summary }: { handover: Wire<Handover>; summary: NonN
         {summary.items === 0 ? 'Nothing new' : plural(summary.items, 'item')} in {plural(summary.files, 'file')},{' '}
         {formatBytes(summary.bytes)}, each with its SHA-256 checksum, read back after it was written.
       </p>
+      {summary.second && (
+        <p className={`mt-1 ${summary.second.why === null ? '' : 'notice notice-bad'}`}>
+          {summary.second.why === null ? 'A second copy, read back as well, lies in ' : 'There is no second copy in '}
+          <span className="font-mono text-sm">{summary.second.path}</span>
+          {summary.second.why !== null && `: ${summary.second.why} The first package is whole.`}
+        </p>
+      )}
       {summary.missed > 0 && (
         <p className="mt-1">
           <strong>

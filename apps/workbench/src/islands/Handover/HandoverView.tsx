@@ -8,6 +8,7 @@ import type { Zoned } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import { useJobProgress } from '../../components/useJobProgress'
 import { formatBytes, plural } from '../../domain/format'
+import { MEDIA } from '../../domain/media'
 import type { JobProgress } from '../../domain/progress'
 import type { Wire } from '../../domain/wire'
 import { FolderPicker } from './FolderPicker'
@@ -39,7 +40,9 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
   const [folder, setFolder] = useState(suggested)
   const [formats, setFormats] = useState(first)
   const [duplicates, setDuplicates] = useState<'once' | 'each'>('once')
-  const [picking, setPicking] = useState(false)
+  const [partBytes, setPartBytes] = useState(0)
+  const [second, setSecond] = useState('')
+  const [picking, setPicking] = useState<'first' | 'second' | null>(null)
   const { act, failed } = useAct()
   const items = tray.reduce((sum, line) => sum + line.count, 0)
   const bytes = tray.reduce((sum, line) => sum + line.bytes, 0)
@@ -47,7 +50,13 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
   const ready = items > 0 && categories.every((category) => formats[category].length > 0)
   const start = (to: { kind: 'folder'; folder: string } | { kind: 'zip' }) => {
     const chosen = Object.fromEntries(categories.map((category) => [category, formats[category]]))
-    const body = { ...to, formats: chosen, duplicates }
+    const body = {
+      ...to,
+      formats: chosen,
+      duplicates,
+      ...(partBytes > 0 && to.kind === 'folder' ? { partBytes } : {}),
+      ...(second.trim() !== '' && to.kind === 'folder' ? { second: second.trim() } : {}),
+    }
     act(() => ask('POST /api/jobs/{job}/handovers', { path: { job: jobId }, body }))
   }
   useHotkeys('w', () => start({ kind: 'folder', folder }), { enabled: ready })
@@ -93,6 +102,21 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
             <option value="each">each by itself</option>
           </select>
         </label>
+        <label className="flex items-center gap-2">
+          <span>Parts</span>
+          <select
+            className="field w-auto"
+            value={partBytes}
+            onChange={({ target }) => setPartBytes(Number(target.value))}
+          >
+            <option value={0}>one package</option>
+            {MEDIA.map(({ label, bytes: most }) => (
+              <option key={most} value={most}>
+                as many as needed, each for {label}
+              </option>
+            ))}
+          </select>
+        </label>
         <div>
           <label className="block" htmlFor="handover-folder">
             <span className="font-semibold">Folder for the package</span>{' '}
@@ -100,18 +124,22 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
               new, empty, or an earlier handover, to which only what is new is added; below {roots.join(' or ')}
             </span>
           </label>
-          <div className="mt-1 flex gap-2">
-            <input
-              id="handover-folder"
-              className="field font-mono text-sm"
-              value={folder}
-              onChange={(event) => setFolder(event.target.value)}
-              required
-            />
-            <button type="button" className="button whitespace-nowrap" onClick={() => setPicking(true)}>
-              Choose…
-            </button>
-          </div>
+          <FolderField
+            id="handover-folder"
+            folder={folder}
+            change={setFolder}
+            pick={() => setPicking('first')}
+            required
+          />
+        </div>
+        <div>
+          <label className="block" htmlFor="second-folder">
+            <span className="font-semibold">Second folder, if wanted</span>{' '}
+            <span className="text-sm text-soft">
+              on another disk, for a copy that is checked as well; nothing is read twice from the sources
+            </span>
+          </label>
+          <FolderField id="second-folder" folder={second} change={setSecond} pick={() => setPicking('second')} />
         </div>
         <div className="flex gap-3">
           <button type="submit" className="button button-main" disabled={!ready} title="W" aria-keyshortcuts="w">
@@ -127,8 +155,8 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
         <FolderPicker
           name={suggested.split(/[\\/]/).at(-1) ?? 'handover'}
           needed={bytes}
-          choose={setFolder}
-          close={() => setPicking(false)}
+          choose={picking === 'first' ? setFolder : setSecond}
+          close={() => setPicking(null)}
         />
       )}
       <section aria-label="Handovers">
@@ -138,6 +166,36 @@ function Handover({ jobId, roots, suggested, offered, formats: first, progress }
           <HandoverCard key={handover.id} handover={handover} />
         ))}
       </section>
+    </div>
+  )
+}
+
+interface FolderFieldProps {
+  id: string
+  folder: string
+  change: (folder: string) => void
+  pick: () => void
+  required?: boolean
+}
+
+function FolderField({ id, folder, change, pick, required = false }: FolderFieldProps) {
+  return (
+    <div className="mt-1 flex gap-2">
+      <input
+        id={id}
+        className="field font-mono text-sm"
+        value={folder}
+        onChange={(event) => change(event.target.value)}
+        required={required}
+      />
+      <button
+        type="button"
+        className="button whitespace-nowrap"
+        onClick={pick}
+        aria-label={`Choose the ${id === 'second-folder' ? 'second folder' : 'folder'}`}
+      >
+        Choose…
+      </button>
     </div>
   )
 }

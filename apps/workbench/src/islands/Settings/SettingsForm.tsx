@@ -2,6 +2,7 @@ import { useRef, useState } from 'react'
 import { ask, RequestError, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
 import type { Settings } from '../../domain/settings'
+import { ShopFields } from './ShopFields'
 
 const linesOf = (text: string) =>
   text
@@ -29,9 +30,10 @@ function Form({ settings, version }: SavedSettings) {
   const seen = useRef(version)
   const [searchFolders, setSearchFolders] = useState(settings.searchFolders.join('\n'))
   const [allowedRoots, setAllowedRoots] = useState(settings.allowedRoots.join('\n'))
+  const [shop, setShop] = useState(settings.shop)
   const [result, setResult] = useState<Result>(null)
   const save = async () => {
-    const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots) }
+    const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots), shop }
     try {
       seen.current = (await ask('PUT /api/settings', { body: mine, version: seen.current })).version
       setResult({ kind: 'saved' })
@@ -50,6 +52,7 @@ function Form({ settings, version }: SavedSettings) {
     if (whose === 'mine') return void save()
     setSearchFolders(theirs.settings.searchFolders.join('\n'))
     setAllowedRoots(theirs.settings.allowedRoots.join('\n'))
+    setShop(theirs.settings.shop)
     setResult(null)
   }
   return (
@@ -66,6 +69,7 @@ function Form({ settings, version }: SavedSettings) {
         value={allowedRoots}
         change={setAllowedRoots}
       />
+      <ShopFields shop={shop} change={setShop} />
       {result?.kind === 'crossed' && <Crossed theirs={result.theirs} settle={settle} />}
       <div className="flex items-center gap-4">
         <button type="submit" className="button button-main">
@@ -88,7 +92,7 @@ function Crossed({
   theirs: SavedSettings
   settle: (theirs: SavedSettings, whose: 'mine' | 'theirs') => void
 }) {
-  const { searchFolders, allowedRoots } = theirs.settings
+  const { searchFolders, allowedRoots, shop } = theirs.settings
   return (
     <section aria-label="Two versions of the settings" className="notice notice-bad" role="alert">
       <p className="mb-2 font-semibold">
@@ -99,6 +103,10 @@ function Crossed({
         <dd className="font-mono text-sm whitespace-pre-line">{searchFolders.join('\n') || 'none'}</dd>
         <dt>Folders for handovers</dt>
         <dd className="font-mono text-sm whitespace-pre-line">{allowedRoots.join('\n')}</dd>
+        <dt>Head of the papers</dt>
+        <dd className="text-sm whitespace-pre-line">
+          {[shop.name, shop.address, shop.mark ? 'with a mark' : ''].filter(Boolean).join('\n') || 'none'}
+        </dd>
       </dl>
       <div className="flex gap-3">
         <button type="button" className="button" onClick={() => settle(theirs, 'theirs')}>

@@ -1,17 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { FindingId } from '../../domain/ids.js'
-import { clustered, type PlacedPoint } from './clusters.js'
+import { clustered } from './clusters.js'
 
-const place = (x: number, y: number): PlacedPoint => ({
-  id: 1 as FindingId,
-  latitude: 0,
-  longitude: 0,
-  standing: 'kept',
-  title: '',
-  x,
-  y,
-})
+const place = (x: number, y: number) => ({ x, y })
 
 describe('points on a map', () => {
   it('are each in one cluster, which stands among them', () => {

@@ -1,4 +1,4 @@
-import { wordsToMark } from '../../domain/search-text'
+import { wordsToMark } from '../domain/search-text'
 
 /** A text with the searched words and phrases marked. */
 export function Highlighted({ text, words }: { text: string; words: string }) {

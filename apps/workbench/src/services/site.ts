@@ -1,0 +1,31 @@
+import { readFile, stat } from 'node:fs/promises'
+import { join } from 'node:path'
+import type { PackageOptions } from '@lumbrin/core/export/package'
+import type { MakePreview } from '@lumbrin/core/export/site/previews'
+import { readConfig } from '../config.js'
+import { AppError } from '../domain/errors.js'
+import { shown } from './media-pool.js'
+
+// A larger picture is looked at in a program of its own.
+const MOST_BYTES = 100 << 20
+
+/** The pages that packages get, as they were built with the application; nothing where it runs from its sources. */
+export async function siteOption(): Promise<Pick<PackageOptions, 'site'>> {
+  const { siteFolder } = readConfig()
+  if (!siteFolder) return {}
+  const [script, style] = await Promise.all(
+    ['site.js', 'site.css'].map((name) => readFile(join(siteFolder, name), 'utf8')),
+  )
+  return { site: { program: { script: script ?? '', style: style ?? '' }, preview } }
+}
+
+/** A picture of a package, small. What no decoder shows has none. */
+const preview: MakePreview = async (path, edge) => {
+  if ((await stat(path)).size > MOST_BYTES) return undefined
+  try {
+    return await shown(await readFile(path), edge, { as: 'jpeg' })
+  } catch (thrown) {
+    if (thrown instanceof AppError) return undefined
+    throw thrown
+  }
+}
