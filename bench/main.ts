@@ -18,6 +18,7 @@ import { benchResidue } from './residue/index.js'
 import { benchMutate } from './residue/mutate.js'
 import { benchWeights } from './residue/weights.js'
 import { benchScreens } from './screens.js'
+import { benchSite } from './site.js'
 import { benchViews } from './views.js'
 
 const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
@@ -31,6 +32,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   findings: benchFindings,
   views: benchViews,
   screens: benchScreens,
+  site: benchSite,
   grid: benchGrid,
   handover: benchHandover,
   device: benchDevice,

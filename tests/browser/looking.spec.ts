@@ -249,7 +249,7 @@ test('a package is written in the formats that were chosen, and they are remembe
   for (const name of ['pages by conversation', 'CSV']) await formats.getByLabel(name).uncheck()
   await expect(page.getByRole('button', { name: 'Write the package' })).toBeDisabled()
   await formats.getByLabel('JSON Lines').check()
-  await page.getByRole('button', { name: 'Choose…' }).click()
+  await page.getByRole('button', { name: 'Choose the folder', exact: true }).click()
   const picker = page.getByRole('dialog', { name: 'Choose a folder' })
   await picker.getByRole('button', { name: join(data, 'handovers') }).click()
   await expect(picker).toContainText(/free, .* needed/)
@@ -322,6 +322,15 @@ test('tray and findings are a folder that a general program opens', async ({ pag
       'JPEG\n',
     )
     expect(readFileSync(join(home, 'Messages.csv'), 'utf8').split('\r\n').length).toBeGreaterThan(10)
+    // Debian's rclone, which copies folders and holds sizes and bytes against each other.
+    const rclone = (...words: string[]) =>
+      execFileSync('rclone', words, { env: { ...process.env, HOME: home }, encoding: 'utf8', stdio: 'pipe' })
+    const hidden = rclone('obscure', password).trim()
+    const remote = `:webdav,url='${address}',user=${user},pass=${hidden}:Findings`
+    rclone('copy', remote, join(home, 'copied'))
+    rclone('check', remote, join(home, 'copied'))
+    rclone('check', '--download', `${remote}/Messages`, join(home, 'copied/Messages'))
+    expect(readdirSync(join(home, 'copied/Photos')).length).toBeGreaterThan(3)
   } finally {
     rmSync(home, { recursive: true })
   }

@@ -14,6 +14,9 @@ import { expect } from './steps.js'
 // Contents that are opened together.
 const AT_ONCE = 8
 
+// What keeps the line alive comes before, where the first answer takes long.
+const EVENT = /^data: (.*)\n\n/m
+
 /** A job that goes its whole way over HTTP, as the pages do: source, read, findings, contents, tray, package. */
 export class Round {
   private constructor(
@@ -63,10 +66,10 @@ export class Round {
     let text = ''
     for await (const piece of answer.body as unknown as AsyncIterable<Uint8Array>) {
       text += Buffer.from(piece).toString('utf8')
-      if (text.includes('\n\n')) break
+      if (EVENT.test(text)) break
     }
     stop.abort()
-    return JSON.parse(text.slice('data: '.length, text.indexOf('\n\n')))
+    return JSON.parse(EVENT.exec(text)?.[1] ?? '')
   }
 
   /** Every finding of the job. */
@@ -118,8 +121,8 @@ export class Round {
       }
   }
 
-  /** Hands everything over, and checks the package with the checksum tool and item by item. */
-  async handOver(lines: readonly FindingLine[], sums: ReadonlyMap<number, string>): Promise<void> {
+  /** Hands everything over, and checks the package with the checksum tool and item by item. @returns its folder */
+  async handOver(lines: readonly FindingLine[], sums: ReadonlyMap<number, string>): Promise<string> {
     for (const category of new Set(lines.map((line) => line.category)))
       await json(
         await this.request.post(`/api/jobs/${this.job}/tray`, { data: { addMatching: `category=${category}` } }),
@@ -146,6 +149,7 @@ export class Round {
     for (const line of lines)
       if (ORIGINALS.includes(line.category) && sums.has(line.id))
         expect(inPackage.has(sums.get(line.id) as string), `${line.category} ${line.title}`).toBe(true)
+    return folder
   }
 }
 

@@ -1,5 +1,9 @@
+import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import type { Page } from '@playwright/test'
+import { BACKUPS, PHONE } from './kinds.js'
+import { Round } from './rounds.js'
 import { expect, firstJobRead, open, settled, test } from './steps.js'
 
 const shots = join(import.meta.dirname, '../../docs/screenshots')
@@ -74,6 +78,45 @@ test('pictures of the main views', async ({ page }) => {
   await takeElsewhere(page, job, shot)
   await open(page, '/')
   await shot('jobs')
+})
+
+/** Takes the pictures of what an owner is given, for docs/handover.md. */
+test('pictures of a package', async ({ page, request, baseURL }) => {
+  test.setTimeout(400_000)
+  const { settings, version } = await (await request.get('/api/settings')).json()
+  const shop = { name: 'Harrow Mill Bench', address: '14 Lower Quay\nHarrow Mill', mark: null }
+  const saved = await request.put('/api/settings', {
+    data: { ...settings, shop },
+    headers: { 'if-match': `"${version}"` },
+  })
+  expect(saved.ok()).toBe(true)
+  const categories = ['photos', 'videos', 'messages', 'message-attachments', 'notes', 'contacts', 'events'] as const
+  const round = await Round.begin(request, baseURL ?? '', 'Odile Marchetti', [...categories])
+  const source = await round.add('sources', { folder: join(BACKUPS, PHONE) })
+  await round.read(source, categories)
+  const folder = await round.handOver(await round.findings(), new Map())
+  const start = pathToFileURL(join(folder, 'index.html')).href
+  const pictures = join(import.meta.dirname, '../../docs/package')
+  const shot = async (name: string, route: string) => {
+    await page.goto('about:blank')
+    await page.goto(`${start}${route}`)
+    await page.waitForTimeout(1200)
+    await page.screenshot({ path: join(pictures, `${name}.png`) })
+  }
+  await shot('start', '')
+  await shot('gallery', '#/kind/photos')
+  await page.goto(`${start}#/kind/messages`)
+  await page.getByRole('main').getByRole('link').filter({ hasText: 'had been lost' }).first().click()
+  await page.getByRole('button', { name: 'Next that had been lost' }).click()
+  await page.waitForTimeout(800)
+  await page.screenshot({ path: join(pictures, 'conversation.png') })
+  await page.setViewportSize({ width: 390, height: 800 })
+  await shot('on-a-phone', '#/kind/photos')
+  for (const [name, paper] of [
+    ['report', 'data/report.pdf'],
+    ['receipt', 'receipt.pdf'],
+  ] as const)
+    execFileSync('pdftoppm', ['-r', '72', '-png', '-singlefile', join(folder, paper), join(pictures, name)])
 })
 
 type Shot = (name: string) => Promise<void>

@@ -5,7 +5,7 @@ import { listLog } from '../../apps/workbench/src/database/log.js'
 import type { JobId } from '../../apps/workbench/src/domain/ids.js'
 import { listFolders, openFolder } from '../../apps/workbench/src/services/folders.js'
 import { rememberedFormats, startHandover } from '../../apps/workbench/src/services/handovers.js'
-import { closeShare, mayEnter, openShare, SHARE_USER } from '../../apps/workbench/src/services/share.js'
+import { closeShare, entryOf, openShare, SHARE_USER } from '../../apps/workbench/src/services/share.js'
 import { nodeAt, nodesIn, tableAt } from '../../apps/workbench/src/services/shared-folder.js'
 import { freeSpace } from '../../apps/workbench/src/services/space.js'
 import { all, demoBackup, scratchFolder } from '../setup/fixtures.js'
@@ -65,7 +65,32 @@ describe('formats of a handover', () => {
   })
 })
 
+const mayEnter = (jobId: JobId, authorization: string | null) => entryOf(jobId, authorization).state === 'open'
+
 describe('the network folder', () => {
+  it('makes whoever guesses wait longer and longer, and forgets it once somebody knows the password', async () => {
+    const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
+    const { password } = await openShare(db, jobId)
+    let now = Date.now()
+    const waits: number[] = []
+    for (let guess = 0; guess < 20; guess++) {
+      const entry = entryOf(jobId, basic(SHARE_USER, `guess ${guess}`), now)
+      if (entry.state === 'shut') {
+        // Not even the right one opens it then.
+        expect(entryOf(jobId, basic(SHARE_USER, password), now)).toEqual(entry)
+        waits.push(entry.seconds)
+        now += 1000 * entry.seconds
+      } else expect(entry.state).toBe('wrong')
+      // To ask without a password is no guess.
+      expect(entryOf(jobId, null, now).state).toBe('wrong')
+    }
+    expect(waits.slice(0, 4)).toEqual([1, 2, 4, 8])
+    expect(waits.length).toBeGreaterThan(5)
+    expect(entryOf(jobId, basic(SHARE_USER, password), now + 300_000).state).toBe('open')
+    expect(entryOf(jobId, basic(SHARE_USER, 'x'), now + 300_000).state).toBe('wrong')
+    await closeShare(db, jobId)
+  })
+
   it('lets in whoever has its newest password, until it is closed', async () => {
     const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
     expect(mayEnter(jobId, basic(SHARE_USER, ''))).toBe(false)

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
 import { parse } from 'csv-parse/sync'
+import sharp from 'sharp'
 import { describe, expect, inject, it } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { findHandover } from '../../apps/workbench/src/database/handovers.js'
@@ -12,6 +13,7 @@ import type { FindingId, HandoverId } from '../../apps/workbench/src/domain/ids.
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { noteFinding, notesOf } from '../../apps/workbench/src/services/notes.js'
+import { changeSettings, versionedSettings } from '../../apps/workbench/src/services/settings.js'
 import { demoBackup, scratchFolder, tool } from '../setup/fixtures.js'
 import { type Workbench, workbenchWith, workbenchWithTray } from './workbench.js'
 
@@ -62,6 +64,46 @@ describe('a handover', () => {
     await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
     const rows = parse(readFileSync(join(to, 'data/index.csv'), 'utf8'), { columns: true }) as { note: string }[]
     expect(rows.map(({ note }) => note).filter(Boolean)).toEqual(['ask about the "third" one,\nsays Odile'])
+  })
+
+  it('is copied to a second folder, and says so where that cannot be had', async () => {
+    const bench = await withTray('photos')
+    const to = join(bench.root, 'package')
+    const give = async (second: string) => {
+      const where = { kind: 'folder', folder: to } as const
+      return run(bench, await startHandover(bench.db, bench.jobId, where, { formats: {}, duplicates: 'once', second }))
+    }
+    const second = join(bench.root, 'stick/package')
+    mkdirSync(join(bench.root, 'stick'))
+    expect((await give(second))?.summary?.second).toEqual({ path: second, why: null })
+    expect(tool('diff', '-r', to, second)).toBe('')
+    mkdirSync(join(bench.root, 'full/of/others'), { recursive: true })
+    const again = await give(join(bench.root, 'full'))
+    expect(again).toMatchObject({ state: 'done', error: null })
+    expect(again?.summary?.second?.why).toContain('is not empty')
+    await expect(give(join(to, 'inside'))).rejects.toMatchObject({ code: 'invalid' })
+    await expect(give('/elsewhere')).rejects.toMatchObject({ code: 'forbidden' })
+    expect(JSON.stringify(await listLog(bench.db, bench.jobId))).toContain('not copied to')
+  })
+
+  it('begins its papers as the shop wants them, and tells what was done with the sources', async () => {
+    const bench = await withTray('photos')
+    const { settings, version } = await versionedSettings(bench.db)
+    const square = await sharp({ create: { width: 30, height: 30, channels: 3, background: '#375' } })
+      .png()
+      .toBuffer()
+    const mark = `data:image/png;base64,${square.toString('base64')}`
+    const shop = { name: 'Harrow Mill Bench', address: '14 Lower Quay', mark }
+    const broken = { ...shop, mark: 'data:image/png;base64,AAAA' }
+    await expect(changeSettings(bench.db, { ...settings, shop: broken }, version)).rejects.toThrow('no picture')
+    await changeSettings(bench.db, { ...settings, shop }, version)
+    const to = join(bench.root, 'package')
+    await run(bench, await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to }))
+    for (const paper of ['data/report.pdf', 'receipt.pdf'])
+      expect(tool('pdftotext', join(to, paper), '-')).toContain('Harrow Mill Bench')
+    const page = readFileSync(join(to, 'data/report.html'), 'utf8')
+    expect(page).toContain('Looked through: Photos.')
+    expect(page).toContain('data:image/jpeg;base64,')
   })
 
   it('writes the original pictures byte for byte, and sha256sum agrees', async () => {

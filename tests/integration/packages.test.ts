@@ -77,6 +77,7 @@ describe('a package', () => {
     expect(everything(to).filter((name) => /^data\/(report|index|provenance)/.test(name))).toEqual([
       'data/index.csv',
       'data/index.jsonl',
+      'data/index.xlsx',
       'data/provenance.html',
       'data/report.html',
       'data/report.pdf',

@@ -119,7 +119,7 @@ export function madeTree(
 export const picture = (n: number): Sighting => ({
   category: 'photos',
   condition: 'live',
-  when: `2026-05-0${n}T10:00:00.000Z`,
+  when: `2026-05-${String(n).padStart(2, '0')}T10:00:00.000Z`,
   title: `IMG_${n}.JPG`,
   text: null,
   fields: { fileName: `IMG_${n}.JPG` },
