@@ -20,7 +20,7 @@ const CORE = [
 ]
 const RESIDUE = ['evidence', 'scan', 'compare']
 const WORKBENCH = ['domain', 'database', 'services', 'server', 'pages']
-const BROWSER = ['domain', 'api', 'components', 'islands', 'playground']
+const BROWSER = ['domain', 'api', 'components', 'islands', 'site', 'playground']
 
 /** Rules for rooms that stand on each other. */
 const floors = (house, rooms, place) =>
@@ -61,15 +61,21 @@ module.exports = {
     ...floors('browser', BROWSER, workbench),
     never(
       'the-browser-has-no-server',
-      { path: '^apps/workbench/src/(islands|components)/', pathNot: TESTS },
+      { path: '^apps/workbench/src/(islands|components|site)/', pathNot: TESTS },
       { path: '^apps/workbench/src/(database|services|server|reader|pages)/' },
       'Islands and components know the domain and the contracts.',
     ),
     never(
       'pages-stay-small',
-      { path: '^apps/workbench/src/(islands|components)/', pathNot: TESTS },
+      { path: '^apps/workbench/src/(islands|components|site)/', pathNot: TESTS },
       { path: 'node_modules/zod/', dependencyTypesNot: ['type-only'] },
       'Contracts are checked on the server; the browser has their types.',
+    ),
+    never(
+      'pages-of-packages-ask-nobody',
+      { path: '^apps/workbench/src/site/', pathNot: TESTS },
+      { path: '^apps/workbench/src/(api|islands)/' },
+      'They open from a folder, where no server answers.',
     ),
     never(
       'stand-ins-stay-out',

@@ -3,7 +3,14 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import { join } from 'node:path'
 import { ROOT, run, say } from './shell.mjs'
 
-const INPUTS = ['packages', 'apps', 'package-lock.json', 'tsconfig.json', 'scripts/setup/build.mjs']
+const INPUTS = [
+  'packages',
+  'apps',
+  'package-lock.json',
+  'tsconfig.json',
+  'scripts/setup/build.mjs',
+  'scripts/setup/site.mjs',
+]
 const STAMP = join(ROOT, 'apps/workbench/dist/.inputs')
 
 /** Builds what has changed since the last build: nothing, or everything. */
@@ -20,6 +27,8 @@ export async function buildPrograms({ force = false } = {}) {
     await bundle('apps/workbench/src/server/main.ts', 'apps/workbench/dist/main.mjs')
     await bundle('apps/workbench/src/reader/main.ts', 'apps/workbench/dist/reader.mjs')
     await bundle('apps/workbench/src/media/main.ts', 'apps/workbench/dist/media.mjs')
+    // In a process of its own: its builder sets what kind of build this is for all that follow.
+    await run(process.execPath, ['scripts/setup/site.mjs'])
     writeFileSync(STAMP, inputs)
   }
 }

@@ -17,7 +17,11 @@ const built = (name) => ['--enable-source-maps', join(ROOT, `apps/workbench/dist
 /** The programs as they are built, for everybody but those who change them. */
 const BUILT = {
   prepare: buildPrograms,
-  env: { NODE_ENV: 'production', LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs') },
+  env: {
+    NODE_ENV: 'production',
+    LUMBRIN_MEDIA_PROGRAM: join(ROOT, 'apps/workbench/dist/media.mjs'),
+    LUMBRIN_SITE: join(ROOT, 'apps/workbench/dist/site'),
+  },
   server: () => built('main'),
   reader: built('reader'),
 }

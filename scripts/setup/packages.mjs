@@ -22,10 +22,15 @@ const TESTS = {
   'heif-enc': 'libheif-examples',
   cadaver: 'cadaver',
   idevicebackup2: 'libimobiledevice-utils',
+  qpdf: 'qpdf',
+  rclone: 'rclone',
+  'firefox-esr': 'firefox-esr',
+  java: 'default-jre-headless',
 }
-// A general library for cards and calendars, which the tests read ours back with, and the zones that date(1) knows.
+// General libraries for cards, calendars and workbooks, which the tests read ours back with, and the zones that date(1) knows.
 const LIBRARIES = {
   '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject',
+  '/usr/lib/python3/dist-packages/openpyxl/__init__.py': 'python3-openpyxl',
   '/usr/share/zoneinfo/Europe/Lisbon': 'tzdata',
 }
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
