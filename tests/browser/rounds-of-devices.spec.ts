@@ -23,6 +23,7 @@ goRoundsOf([
       await trust(round.request, TABLET)
       return round.add('devices', { udid: TABLET })
     },
+    scopes: ['every category'],
   },
   {
     name: 'the locked phone, once it is unlocked',
@@ -37,6 +38,7 @@ goRoundsOf([
       }
       return round.add('devices', { udid: LOCKED })
     },
+    scopes: ['what the brief asks for'],
   },
   {
     name: 'the phone that was brought back from recovery',
@@ -46,6 +48,7 @@ goRoundsOf([
       await trust(round.request, REVIVED)
       return round.add('devices', { udid: REVIVED })
     },
+    scopes: ['every category'],
   },
 ])
 

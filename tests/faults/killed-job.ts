@@ -80,7 +80,7 @@ async function counts(lumbrin: RunningLumbrin, job: JobId): Promise<string> {
 }
 
 // These tell of this job's number and time.
-const OF_THIS_JOB = /data\/(index\.|report|provenance)/
+const OF_THIS_JOB = /data\/(index\.|report|provenance|site\/start\.js)/
 
 /** What lies in a package; sha256sum says that it is what the list says. */
 function packageIn(folder: string): string {
