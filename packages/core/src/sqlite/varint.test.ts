@@ -31,9 +31,18 @@ describe('varints', () => {
     const bytes = Buffer.from(`${hex}05`, 'hex')
     const size = hex.length / 2
     for (let from = 0; from < size; from++) {
-      expect(endsVarint(bytes, from, size)).toBe(true)
-      expect(endsVarint(bytes, from, size + 1)).toBe(false)
-      if (from > 0) expect(endsVarint(bytes, 0, from)).toBe(false)
+      expect(endsVarint(bytes, from, size, size)).toBe(true)
+      expect(endsVarint(bytes, from, size + 1, size + 1)).toBe(false)
+      if (from > 0) expect(endsVarint(bytes, 0, from, from)).toBe(false)
+    }
+  })
+
+  it('takes any ninth byte for the last one', () => {
+    const bytes = Buffer.from('80808080808080ffff', 'hex')
+    for (const last of [0, 0x7f, 0x80, 0xff]) {
+      bytes[8] = last
+      expect(endsVarint(bytes, 3, 9, 9)).toBe(true)
+      expect(endsVarint(bytes, 3, 9, 8)).toBe(last < 0x80)
     }
   })
 

@@ -30,11 +30,16 @@ export function readVarint(bytes: Uint8Array, at: number, end: number, out: Vari
   return true
 }
 
-/** Whether bytes are the last ones of one varint, or all of it: each but the last says that more follow. */
-export function endsVarint(bytes: Uint8Array, from: number, to: number): boolean {
-  for (let at = from; at < to; at++) if ((bytes[at] as number) >= 0x80 !== at < to - 1) return false
-  return true
+/**
+ * Whether bytes are the last ones of one varint of `size` bytes, or all of it: each but the last says that more follow. A
+ * ninth byte says nothing of the kind, since all its bits are the value's.
+ */
+export function endsVarint(bytes: Uint8Array, from: number, to: number, size: number): boolean {
+  for (let at = from; at < to - 1; at++) if ((bytes[at] as number) < 0x80) return false
+  return from >= to || size === MOST_BYTES || (bytes[to - 1] as number) < 0x80
 }
+
+const MOST_BYTES = 9
 
 /** A varint as an exact signed 64-bit value: a number where one holds it, else a bigint. @throws FormatError */
 export function varint64(bytes: Uint8Array, at: number, end = bytes.length): { value: number | bigint; size: number } {

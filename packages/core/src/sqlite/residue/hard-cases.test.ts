@@ -115,3 +115,19 @@ describe('a long text', () => {
     expect(whole.length).toBeGreaterThan(25)
   })
 })
+
+describe('rowids of nine bytes', () => {
+  // All bits of the ninth byte are the value's: there is no sign that the number ends.
+  it.each(['-x', '(1 << 60) + x * 3'])('come back like all others: %s', (rowid) => {
+    const table = 'CREATE TABLE note (id INTEGER PRIMARY KEY, words TEXT, n INTEGER);'
+    const fill = `${COUNT} INSERT INTO note SELECT ${rowid}, printf('words of %d', x), 300 + x FROM c;`
+    const some = rebuilt(`${table} ${fill} DELETE FROM note WHERE n % 2 = 0;`)
+    expect(some.map(({ values }) => values.words).sort()).toEqual(
+      numbers(40)
+        .map((i) => `words of ${2 * i}`)
+        .sort(),
+    )
+    const all = rebuilt(`${table} ${fill} DROP TABLE note;`)
+    expect(all.filter(({ rowid: one, standing }) => one !== null && standing === 'deleted').length).toBeGreaterThan(79)
+  })
+})

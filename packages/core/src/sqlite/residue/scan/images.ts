@@ -227,7 +227,8 @@ function beforeSteps(bytes: Uint8Array, start: number, end: number, pageCount: n
   let at = end
   for (let size = 5; size <= LONGEST_FREED && at - size >= start; size++) {
     const child = view.getUint32(at - size)
-    const leads = size <= LONGEST_STEP && child > 1 && child <= pageCount && endsVarint(bytes, at - size + 4, at)
+    const leads =
+      size <= LONGEST_STEP && child > 1 && child <= pageCount && endsVarint(bytes, at - size + 4, at, size - 4)
     if (!leads && view.getUint16(at - size + 2) !== size) continue
     at -= size
     size = 4

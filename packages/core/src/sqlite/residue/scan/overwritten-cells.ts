@@ -3,43 +3,47 @@ import { bodySize, type Candidate, LOST, LOST_TOO, readsStrangely, readTypes } f
 import { likelyTypes } from '../evidence/lost-types.js'
 import { CLASS, type Profile } from '../evidence/profile.js'
 import { WEIGHTS } from '../evidence/weights.js'
-import { mayBeRecord } from './quick.js'
+import { countLegal, type Walked } from './legal-types.js'
 import { isIndexCell, type Search } from './region.js'
 import { complete, type Found, MOST_HEADER, varintSize } from './whole-cell.js'
 
 const varint: Varint = { value: 0, size: 0 }
+const walked: Walked = { end: 0 }
 
 /**
  * Cells at `at` whose first four bytes were overwritten by a freeblock's header. How much of the record is lost with
  * them depends on the length of the payload size and of the rowid; each possibility is tried.
  */
-export function* overwrittenCells(
+export function overwrittenCells(
   search: Search,
   at: number,
   nextStart: (from: number) => number | undefined,
-): Generator<Candidate> {
+): Candidate[] {
   const { bytes, kind, format } = search
   const isIndex = isIndexCell(kind)
   const size = (((bytes[at + 2] as number) << 8) | (bytes[at + 3] as number)) >>> 0
   const blockEnd = at + size
   // The block's header stays behind when the block is taken up into another or into the gap.
-  if (size < 4 || blockEnd > format.usableSize) return
+  if (size < 4 || blockEnd > format.usableSize) return []
   const headed = search.beginsAtCell && at === search.start
-  if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return
+  if (!headed && isText(bytes, at, at + 4 + LEAST_TYPES)) return []
   // What was freed as one block with this cell ends where a cell begins that is there still, or with the region.
   const atBoundary = blockEnd === search.end || nextStart(blockEnd) === blockEnd
   const known: Parts = { start: at, blockEnd, headed, atBoundary, nextStart }
+  const found: Candidate[] = []
   for (let head = isIndex ? 1 : 4; head <= (isIndex ? 3 : 12); head++) {
     const candidate = headerIntact(search, known, head)
-    if (candidate) yield candidate
+    if (candidate) found.push(candidate)
   }
   for (const profile of format.own) {
     if (profile.table.withoutRowid !== isIndex) continue
-    const readings = [...headerCut(search, known, profile)]
+    const readings = headerCut(search, known, profile)
+    if (readings.length === 0) continue
     // One that runs into a cell that is there is none to be taken for.
     const clear = readings.filter(({ body, end }) => (nextStart(body) ?? end) >= end)
-    if (!isAmbiguous(clear, profile)) yield* clear.length > 0 ? clear : readings
+    if (!isAmbiguous(clear, profile)) found.push(...(clear.length > 0 ? clear : readings))
   }
+  return found
 }
 
 // Types of the shortest record that can be told at all.
@@ -78,15 +82,16 @@ function headerIntact(search: Search, parts: Parts, head: number): Candidate | u
   const { bytes, end, format } = search
   const { start, headed } = parts
   const record = start + head
-  if (head < 4 || record >= end || !mayBeRecord(bytes, record, end, -1, format.mostHeader)) return undefined
-  if (!readVarint(bytes, record, end, varint)) return undefined
+  if (head < 4 || record >= end || !readVarint(bytes, record, end, varint)) return undefined
   const headerSize = varint.value
-  if (headerSize < 2 || headerSize > MOST_HEADER || record + headerSize > end) return undefined
+  if (headerSize < 2 || headerSize > Math.min(format.mostHeader, MOST_HEADER) || record + headerSize > end)
+    return undefined
+  if (!fitsAny(search, record + varint.size, record + headerSize)) return undefined
   const types = readTypes(bytes, record + varint.size, record + headerSize, headerSize)
   if (!types) return undefined
   const payloadSize = headerSize + bodySize(types)
   const rowidSize = head - varintSize(payloadSize)
-  if (rowidSize < 1 || rowidSize > 9 || !endsVarint(bytes, start + 4, record)) return undefined
+  if (rowidSize < 1 || rowidSize > 9 || !endsVarint(bytes, start + 4, record, rowidSize)) return undefined
   const found = { start, record, types, body: record + headerSize, payloadSize, rowid: null, lostSize: 0 }
   return endingWell(
     complete(search, found, format.telling),
@@ -96,24 +101,40 @@ function headerIntact(search: Search, parts: Parts, head: number): Candidate | u
   )
 }
 
+/** Whether the types from `at` to `end` can be those of a row of any table that can be told by them. */
+function fitsAny({ bytes, kind, format }: Search, at: number, end: number): boolean {
+  const isIndex = isIndexCell(kind)
+  for (const { table, legal, columns, leastColumns } of format.telling) {
+    if (table.withoutRowid !== isIndex) continue
+    const count = countLegal(bytes, at, end, legal, 0, columns, walked)
+    if (count >= (kind === 'index' ? columns : leastColumns) && walked.end === end) return true
+  }
+  return false
+}
+
 /** Part of the record's header is lost too: its size, and perhaps the first types. The table says what they were. */
-function* headerCut(search: Search, parts: Parts, profile: Profile): Generator<Candidate> {
+function headerCut(search: Search, parts: Parts, profile: Profile): Candidate[] {
+  const { bytes, end, kind } = search
+  const from = parts.start + 4
   // The count of columns went with the header's size: only what live rows show is tried.
   const least = profile.fitted ? profile.shortest : profile.leastColumns
   const ends: number[] = []
   const withEnds = { ...parts, ends }
+  const found: Candidate[] = []
   for (let columns = profile.columns; columns >= least; columns--) {
-    for (const lost of search.kind === 'without-rowid' ? LOSSES_WITHOUT_ROWID : LOSSES) {
-      if (lost.types >= columns) continue
-      const rest = readCount(search.bytes, parts.start + 4, search.end, columns - lost.types)
+    for (const lost of kind === 'without-rowid' ? LOSSES_WITHOUT_ROWID : LOSSES) {
+      const count = columns - lost.types
+      if (count < 1 || countLegal(bytes, from, end, profile.legal, lost.types, count, walked) < count) continue
+      const rest = readCount(bytes, from, end, count)
       if (!rest) continue
       for (const candidate of cutRecord(search, withEnds, profile, lost, rest)) {
         // Without live rows to learn from, a reading with one type more lost may end there as well.
         if (!profile.fitted) ends.push(candidate.end)
-        yield candidate
+        found.push(candidate)
       }
     }
   }
+  return found
 }
 
 /** How many types of a header are lost with its size, and how many bytes they took. */

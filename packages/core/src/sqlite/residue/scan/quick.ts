@@ -39,14 +39,14 @@ export function mayBeFreed(bytes: Uint8Array, at: number, usableSize: number): b
   return (next === 0 || (next > at && next < usableSize)) && size >= 4 && at + size <= usableSize
 }
 
-/** Whether a record could begin at `at` whose header and values take exactly `size` bytes (-1: any size). */
+/** Whether a record could begin at `at` whose header and values take exactly `size` bytes. */
 export function mayBeRecord(bytes: Uint8Array, at: number, end: number, size: number, mostHeader: number): boolean {
   let header = bytes[at] as number
   let cursor = at + 1
   if (header >= 0x80) {
     header = ((header & 0x7f) << 7) | ((bytes[cursor++] as number) & 0x7f)
   }
-  if (header < 2 || header > mostHeader || at + header > end || (size >= 0 && header > size)) return false
+  if (header < 2 || header > mostHeader || at + header > end || header > size) return false
   const typesEnd = at + header
   let body = 0
   while (cursor < typesEnd) {
@@ -64,9 +64,9 @@ export function mayBeRecord(bytes: Uint8Array, at: number, end: number, size: nu
       if (type >= 10) return false
       body += SMALL[type] as number
     } else body += (type - 12) >>> 1
-    if (size >= 0 && header + body > size) return false
+    if (header + body > size) return false
   }
-  return size < 0 || header + body === size
+  return header + body === size
 }
 
 /** Whether a whole cell could begin at `at`: payload size, rowid (of a table), and a record of just that size. */
@@ -83,8 +83,9 @@ export function mayBeCell(bytes: Uint8Array, at: number, end: number, isIndex: b
   }
   if (size < 2) return false
   if (!isIndex) {
-    let count = 0
-    while (((bytes[cursor++] as number) & 0x80) !== 0) if (++count >= 9) return false
+    // The ninth byte of a rowid is its last one, whatever it is.
+    for (let more = 8; more > 0 && (bytes[cursor] as number) >= 0x80; more--) cursor++
+    cursor++
   }
   return cursor < end && mayBeRecord(bytes, cursor, end, size, mostHeader)
 }
