@@ -2,11 +2,14 @@ import { type Catalogue, catalogueOf } from '../catalogue.js'
 import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
-import { changedPositions, type Judgement, judge } from './compare/identity.js'
+import { changedPositions } from './compare/changes.js'
+import { judge } from './compare/judging.js'
 import { KeyTable } from './compare/key-table.js'
 import { BloomFilter, columnKeys, rowKey, valueKeys } from './compare/keys.js'
 import { type Leftover, leftoverOf, padded, rowOf } from './compare/leftover.js'
+import { LeftoverStore } from './compare/leftover-store.js'
 import { LiveRows } from './compare/live.js'
+import type { Judgement } from './compare/matcher.js'
 import { droppedTables, type SchemaRow } from './dropped.js'
 import { type Format, formatFor, sizeOf } from './evidence/candidate.js'
 import { type Profile, profilesOf } from './evidence/profile.js'
@@ -41,8 +44,9 @@ interface Emitted {
   places: Place[]
 }
 
-// Rows that can only be judged by a walk over all live ones wait for it; so many fill some 50 MB with what is noted to compare them.
-const MOST_WAITING = 30_000
+// Bytes of rows that can only be judged by a walk over all live ones, and wait for it: it is made once for all of them, and
+// again only where there are more. What is noted to compare them takes about as much.
+const MOST_WAITING = 96e6
 // So many rows are kept until all places of each are known; in larger finds the first place is named alone.
 const MOST_HELD = 20_000
 
@@ -62,8 +66,8 @@ class Rebuilder {
   /** By either fingerprint: rows that are held. */
   readonly #held = new Map<number, Emitted>()
   readonly #columns = new BloomFilter()
-  readonly #waiting = new Map<Table, Leftover[]>()
-  #waitingCount = 0
+  readonly #waiting = new Map<Table, LeftoverStore>()
+  #waitingBytes = 0
   /** Some of those that wait were judged before all rows were found. */
   #judgedEarly = false
   readonly #claiming: { leftover: Leftover; decoded: Decoded }[] = []
@@ -91,13 +95,17 @@ class Rebuilder {
   *rows(): Generator<Row> {
     for (const image of pageImages(this.database, this.catalogue, this.siblings)) {
       for (const located of recordsOfPage(image, this.#format)) this.#find(located)
+      if (this.#waitingBytes >= MOST_WAITING) {
+        this.#judgedEarly = true
+        yield* this.#judgeAll()
+      }
       yield* this.#out()
     }
     for (const { leftover, decoded } of this.#claiming) {
       const disputed = decoded.pages.some((page) => this.#disputed.has(page))
       this.#take(disputed ? withoutOverflow(leftover, decoded) : leftover)
     }
-    this.#judgeAll()
+    yield* this.#judgeAll()
     this.#release()
     yield* this.#out()
   }
@@ -195,30 +203,32 @@ class Rebuilder {
 
   #wait(leftover: Leftover): void {
     const known = this.#waiting.get(leftover.table)
-    if (known) known.push(leftover)
-    else this.#waiting.set(leftover.table, [leftover])
-    if (++this.#waitingCount < MOST_WAITING) return
-    this.#judgedEarly = true
-    this.#judgeAll()
+    const store = known ?? new LeftoverStore(leftover.table)
+    if (!known) this.#waiting.set(leftover.table, store)
+    this.#waitingBytes += store.add(leftover)
   }
 
-  #judgeAll(): void {
-    for (const [table, waiting] of this.#waiting) this.#judge(table, waiting)
+  *#judgeAll(): Generator<Row> {
+    for (const store of this.#waiting.values()) yield* this.#judge(store)
     this.#waiting.clear()
-    this.#waitingCount = 0
+    this.#waitingBytes = 0
   }
 
   /** Rows without a rowid, and rows that are not whole: emitted once all others are known. The most complete come first. */
-  #judge(table: Table, waiting: Leftover[]): void {
-    const completeness = ({ whole, rowid }: Leftover) => (whole ? 2 : 0) + (rowid === null ? 0 : 1)
-    const sorted = waiting.toSorted((a, b) => completeness(b) - completeness(a))
-    const unplaced = sorted.map(({ values, whole }) => ({ values: padded(table, values), whole }))
-    const judgements = judge(this.database, table, unplaced)
-    for (const [i, leftover] of sorted.entries()) {
-      const values = unplaced[i]?.values as Values
+  *#judge(store: LeftoverStore): Generator<Row> {
+    const { table, count } = store
+    const at = (id: number) => {
+      const { values, whole } = store.at(id)
+      return { values: padded(table, values), whole }
+    }
+    const judgementOf = judge(this.database, table, { count, at })
+    for (const id of byCompleteness(store)) {
+      const leftover = store.at(id)
+      const values = padded(table, leftover.values)
       const keys = valueKeys(values)
-      const { verdict, changed } = this.#verdict(leftover, values, keys, judgements[i] as Judgement)
+      const { verdict, changed } = this.#verdict(leftover, values, keys, judgementOf(id))
       if (verdict !== 'equal') this.#emit(leftover, verdict, changed, values, keys)
+      yield* this.#out()
     }
   }
 
@@ -243,6 +253,16 @@ class Rebuilder {
     if (!named) return leftover.gone ? DELETED : UNSURE
     return changed ? { verdict: 'superseded', changed } : DELETED
   }
+}
+
+/** The numbers of leftovers, the most complete first. */
+function byCompleteness(store: LeftoverStore): number[] {
+  const ranks: number[][] = [[], [], [], []]
+  for (let id = 0; id < store.count; id++) {
+    const { whole, rowid } = store.at(id)
+    ranks[(whole ? 0 : 2) + (rowid === null ? 1 : 0)]?.push(id)
+  }
+  return ranks.flat()
 }
 
 function bytesKept({ candidate: { types, lostSize } }: Located, { values }: Decoded): number {

@@ -4,7 +4,7 @@ import { MemorySource } from '../../../io/source.js'
 import { catalogueOf } from '../../catalogue.js'
 import { openDatabase } from '../../open.js'
 import { NO_TABLE } from '../evidence/unknown.js'
-import { judge } from './identity.js'
+import { judge } from './judging.js'
 import { LiveRows } from './live.js'
 
 const open = (sql: string) => openDatabase({ main: new MemorySource(databaseOf(sql)) }, () => {}).database
@@ -15,12 +15,11 @@ describe('rows of which no table is known', () => {
      CREATE TABLE keyed (k TEXT PRIMARY KEY, n INTEGER, v TEXT) WITHOUT ROWID; INSERT INTO keyed VALUES ('fox', 7, 'é漢😀');
      CREATE TABLE pair (a, b); INSERT INTO pair VALUES ('mill', 9);`,
   )
-  const verdicts = (...rows: (readonly (string | number | null | undefined)[])[]) =>
-    judge(
-      database,
-      NO_TABLE,
-      rows.map((values) => ({ values, whole: !values.includes(undefined) })),
-    ).map(({ verdict }) => verdict === 'equal')
+  const verdicts = (...rows: (readonly (string | number | null | undefined)[])[]) => {
+    const at = (id: number) => ({ values: rows[id] ?? [], whole: !rows[id]?.includes(undefined) })
+    const judgementOf = judge(database, NO_TABLE, { count: rows.length, at })
+    return rows.map((_, id) => judgementOf(id).verdict === 'equal')
+  }
 
   it('are copies where a live row of any table holds the same values, and where all of them are there', () => {
     expect(verdicts(['fox', 7, 'é漢😀'], ['fox', 8, 'é漢😀'], [null, 2.5, 'mill'], ['mill', 9])).toEqual([

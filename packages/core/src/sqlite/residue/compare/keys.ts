@@ -18,7 +18,8 @@ function begin(): void {
 
 function mix(part: number): void {
   low = Math.imul(low ^ part, SPREAD)
-  high = Math.imul(high ^ (part + 0x9e37), SECOND_SPREAD) ^ (low >>> 15)
+  low ^= low >>> 15
+  high = Math.imul(high ^ (part + 0x9e37), SECOND_SPREAD) ^ low
 }
 
 const end = (): number => (high & 0x1fffff) * 2 ** 32 + (low >>> 0)
@@ -38,19 +39,22 @@ export function valueKey(value: SqlValue | undefined): number {
   return end()
 }
 
-/** The same for a value where it is stored; plain text is not made into a string for it. */
+/** The same for a value where it is stored; a text in UTF-8 is not made into a string for it. */
 export function storedKey(record: RecordView, position: number): number {
   const type = record.types[position] as number
-  if (type >= 12 && (type % 2 === 0 || record.encoding === 'utf8')) {
-    const from = record.starts[position] as number
-    const to = from + serialSize(type)
-    if (type % 2 === 0 || isAscii(record.bytes, from, to)) {
-      begin()
-      mixBytes(record.bytes, from, to, type % 2 === 0 ? BLOB : TEXT)
-      return end()
-    }
-  }
-  return valueKey(record.value(position))
+  const isBlob = type % 2 === 0
+  if (type < 12 || !(isBlob || record.encoding === 'utf8')) return valueKey(record.value(position))
+  const from = record.starts[position] as number
+  begin()
+  mixBytes(record.bytes, from, from + serialSize(type), isBlob ? BLOB : TEXT)
+  return end()
+}
+
+/** Of all values of a stored record. */
+export function storedKeys(record: RecordView): number[] {
+  const keys: number[] = []
+  for (let position = 0; position < record.count; position++) keys.push(storedKey(record, position))
+  return keys
 }
 
 function mixNumber(value: number): void {
@@ -63,19 +67,32 @@ function mixNumber(value: number): void {
   }
 }
 
+// Longer texts are rare enough to be made bytes of one by one.
+const SCRATCH = Buffer.alloc(1 << 12)
+
+/** By its bytes in UTF-8, as most databases store it. */
 function mixText(text: string, kind: number): void {
-  mix(text.length + kind)
-  for (let i = 0; i < text.length; i++) mix(text.charCodeAt(i))
+  if (text.length * 3 <= SCRATCH.length) mixBytes(SCRATCH, 0, SCRATCH.write(text), kind)
+  else {
+    const bytes = Buffer.from(text)
+    mixBytes(bytes, 0, bytes.length, kind)
+  }
 }
 
+/** Four bytes at a time. */
 function mixBytes(bytes: Uint8Array, from: number, to: number, kind: number): void {
   mix(to - from + kind)
-  for (let i = from; i < to; i++) mix(bytes[i] as number)
-}
-
-function isAscii(bytes: Uint8Array, from: number, to: number): boolean {
-  for (let i = from; i < to; i++) if ((bytes[i] as number) >= 0x80) return false
-  return true
+  let at = from
+  for (; at + 4 <= to; at += 4)
+    mix(
+      (bytes[at] as number) |
+        ((bytes[at + 1] as number) << 8) |
+        ((bytes[at + 2] as number) << 16) |
+        ((bytes[at + 3] as number) << 24),
+    )
+  let rest = 0
+  for (; at < to; at++) rest = (rest << 8) | (bytes[at] as number)
+  mix(rest)
 }
 
 function mixKey(key: number): void {
@@ -112,11 +129,12 @@ export function isDistinctive(value: SqlValue | undefined): boolean {
 export function columnKeys(values: readonly (SqlValue | undefined)[], keys: readonly number[]): number[] {
   const distinctive: number[] = []
   for (let position = 0; position < values.length; position++)
-    if (isDistinctive(values[position])) distinctive.push(combined(position, keys[position] as number))
+    if (isDistinctive(values[position])) distinctive.push(columnKey(position, keys[position] as number))
   return distinctive
 }
 
-function combined(which: number, key: number): number {
+/** Fingerprint of a value at its position in the record, from that of the value; or of a key, by which one it is. */
+export function columnKey(which: number, key: number): number {
   begin()
   mix(which)
   mixKey(key)
@@ -134,7 +152,7 @@ export function identityKey(
     if (values[position] === undefined || values[position] === null) return undefined
     keys.push(valueKey(values[position]))
   }
-  return keys.length === 1 ? combined(which, keys[0] as number) : combined(which, rowKey('', keys))
+  return keys.length === 1 ? columnKey(which, keys[0] as number) : columnKey(which, rowKey('', keys))
 }
 
 /** The same of a row where it is stored. `defaults` stand for columns that a short record lacks. */
@@ -150,7 +168,7 @@ export function storedIdentityKey(
   }
   const position = positions[0] as number
   if (position >= record.count) return identityKey(which, positions, defaults)
-  return record.types[position] === 0 ? undefined : combined(which, storedKey(record, position))
+  return record.types[position] === 0 ? undefined : columnKey(which, storedKey(record, position))
 }
 
 // Of 32 bits.

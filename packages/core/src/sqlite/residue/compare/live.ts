@@ -5,7 +5,7 @@ import type { Database, Table } from '../../database.js'
 import { decodeRecord } from '../../record.js'
 import type { SqlValue } from '../../values.js'
 import { readVarint, type Varint, varint64 } from '../../varint.js'
-import { changedPositions } from './identity.js'
+import { changedPositions } from './changes.js'
 
 const varint: Varint = { value: 0, size: 0 }
 

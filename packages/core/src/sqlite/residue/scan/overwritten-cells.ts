@@ -82,7 +82,9 @@ function headerIntact(search: Search, parts: Parts, head: number): Candidate | u
   const { bytes, end, format } = search
   const { start, headed } = parts
   const record = start + head
-  if (head < 4 || record >= end || !readVarint(bytes, record, end, varint)) return undefined
+  // The byte after a header's size is its first type.
+  if (head < 4 || record + 2 > end || (bytes[record] as number) < 2) return undefined
+  if (!readVarint(bytes, record, end, varint)) return undefined
   const headerSize = varint.value
   if (headerSize < 2 || headerSize > Math.min(format.mostHeader, MOST_HEADER) || record + headerSize > end)
     return undefined

@@ -19,6 +19,7 @@ const FRAGMENT = 3
 const STARTS = new Uint16Array(65536)
 const BEST = new Float64Array(65536 + 1)
 const CHOSEN = new Array<Candidate | undefined>(65536 + 1).fill(undefined)
+const NEXT = new Int32Array(65536 + 1)
 
 /**
  * The cells of a region: every offset is tried, and of candidates that overlap the set with the most evidence wins, so that
@@ -32,19 +33,22 @@ export function cellsOf(search: Search): Candidate[] {
   // By offset from the region's start: the most bits that can be had from there on, and the cell chosen there.
   const best = BEST.subarray(0, length + 1)
   const chosen = CHOSEN
+  // And the first offset from there on where one was chosen.
+  const next = NEXT
   let filled = length
   best[length] = 0
+  next[length] = length
   chosen.fill(undefined, 0, length + 1)
   const nextStart = (from: number): number | undefined => {
     const start = from - search.start
-    for (let offset = start; offset < Math.min(start + NEXT_WITHIN, length); offset++)
-      if (chosen[offset]) return search.start + offset
-    return undefined
+    const offset = start < length ? (next[start] as number) : length
+    return offset < Math.min(start + NEXT_WITHIN, length) ? search.start + offset : undefined
   }
   for (let i = starts - 1; i >= 0; i--) {
     const at = STARTS[i] as number
     const offset = at - search.start
     best.fill(best[filled] as number, offset, filled)
+    next.fill(chosen[filled] ? filled : (next[filled] as number), offset, filled + 1)
     filled = offset
     for (const found of candidatesAt(search, at, nextStart)) {
       const candidate = withoutOverwritten(search, found, chosen, best)
