@@ -1,11 +1,11 @@
-import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
+import { mkdtempSync, rmSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { type PackageOptions, writePackage } from '@lumbrin/core/export/package'
-import { chromium } from '@playwright/test'
+import { readSiteProgram } from '@lumbrin/core/export/site/program'
 import { WORDS } from './made-findings.js'
 
 const PAGES = 'apps/workbench/dist/site'
@@ -20,8 +20,7 @@ export async function benchSite([items = '500000']: string[]): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-site-'))
   try {
     const plain = await timed(Number(items), join(folder, 'plain'), {})
-    const read = (name: string) => readFileSync(join(PAGES, name), 'utf8')
-    const program = { script: read('site.js'), style: read('site.css') }
+    const program = await readSiteProgram(PAGES)
     const paged = await timed(Number(items), join(folder, 'paged'), { site: { program } })
     const memory = Math.round(process.resourceUsage().maxRSS / 1000)
     console.log(
@@ -91,6 +90,8 @@ function made(n: number, count: number): Sighting {
 
 /** How long it takes until the first page stands there, and until what was searched for does. */
 async function look(address: string): Promise<void> {
+  // Loaded now: it is no part of what making the pages takes.
+  const { chromium } = await import('@playwright/test')
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium' })
   try {
     const page = await browser.newPage()

@@ -1,5 +1,6 @@
 #!/usr/bin/env node
 import { existsSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
 import { setFlagsFromString } from 'node:v8'
 
 const program = new URL('../dist/lumbrin.mjs', import.meta.url)
@@ -9,4 +10,6 @@ if (!existsSync(program)) {
 }
 // Left to itself the heap may grow to several times what is in use before it is cleared.
 setFlagsFromString('--heap-growing-percent=40')
+// Packages get the pages that were built with the application.
+process.env.LUMBRIN_SITE ??= fileURLToPath(new URL('../../../apps/workbench/dist/site', import.meta.url))
 await import(program.href)

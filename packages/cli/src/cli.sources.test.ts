@@ -173,6 +173,8 @@ describe('lumbrin handover', () => {
     expect(status).toBe(0)
     expect(lines[0]).toMatchObject({ path: to, problems: [], counts: { messages: { rebuilt: lines[0].items } } })
     tool('sh', '-c', `cd '${to}' && sha256sum -c --quiet manifest-sha256.txt tagmanifest-sha256.txt`)
+    expect(readFileSync(join(to, 'index.html'), 'utf8')).toContain('data/site/site.js')
+    expect(readFileSync(join(to, 'data/site/start.js'), 'utf8')).toContain('messages')
   })
 
   it('takes what matches a text', () => {

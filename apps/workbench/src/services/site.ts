@@ -1,7 +1,7 @@
 import { readFile, stat } from 'node:fs/promises'
-import { join } from 'node:path'
 import type { PackageOptions } from '@lumbrin/core/export/package'
 import type { MakePreview } from '@lumbrin/core/export/site/previews'
+import { readSiteProgram } from '@lumbrin/core/export/site/program'
 import { readConfig } from '../config.js'
 import { AppError } from '../domain/errors.js'
 import { shown } from './media-pool.js'
@@ -13,10 +13,7 @@ const MOST_BYTES = 100 << 20
 export async function siteOption(): Promise<Pick<PackageOptions, 'site'>> {
   const { siteFolder } = readConfig()
   if (!siteFolder) return {}
-  const [script, style] = await Promise.all(
-    ['site.js', 'site.css'].map((name) => readFile(join(siteFolder, name), 'utf8')),
-  )
-  return { site: { program: { script: script ?? '', style: style ?? '' }, preview } }
+  return { site: { program: await readSiteProgram(siteFolder), preview } }
 }
 
 /** A picture of a package, small. What no decoder shows has none. */

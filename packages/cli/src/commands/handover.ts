@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { planRead, readStep } from '@lumbrin/core/categories/read'
 import { type CategoryId, USUAL_CATEGORIES } from '@lumbrin/core/categories/registry'
@@ -6,7 +7,8 @@ import type { Sighting } from '@lumbrin/core/categories/types'
 import { openSource } from '@lumbrin/core/collected/open'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { fromTree } from '@lumbrin/core/export/from-tree'
-import { writePackage } from '@lumbrin/core/export/package'
+import { type PackageOptions, writePackage } from '@lumbrin/core/export/package'
+import { readSiteProgram } from '@lumbrin/core/export/site/program'
 import { claimOf } from '@lumbrin/core/findings/standing'
 import type { CategoryState } from '@lumbrin/core/findings/states'
 import type { Report } from '@lumbrin/core/io/errors'
@@ -23,11 +25,17 @@ export async function handoverCommand(words: string[]): Promise<void> {
   const tree = await openSource(source, report, { password: await passwordOf(options) })
   try {
     const subject = { jobNumber: null, owner: null, device: tree.info.deviceName, sought: options.match ?? null }
-    const summary = await writePackage(itemsOf(tree, options, report), { to, subject })
+    const summary = await writePackage(itemsOf(tree, options, report), { to, subject, ...(await siteOption()) })
     await withOutput(undefined, (lines) => lines.write(summary))
   } finally {
     await tree.close()
   }
+}
+
+/** The pages for the owner, where the application was built with them. */
+async function siteOption(): Promise<Pick<PackageOptions, 'site'>> {
+  const folder = process.env.LUMBRIN_SITE
+  return folder && existsSync(folder) ? { site: { program: await readSiteProgram(folder) } } : {}
 }
 
 // Passwords go out only where they were asked for by name.

@@ -1,5 +1,5 @@
 import { constants } from 'node:fs'
-import { access, type FileHandle, lstat, mkdir, open, realpath } from 'node:fs/promises'
+import { access, type FileHandle, lstat, mkdir, open, realpath, statfs } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { messageOf } from '../io/errors.js'
 import { DestinationError } from './bag-types.js'
@@ -87,6 +87,7 @@ const WHY: Record<string, string> = {
   EDQUOT: 'this user has no more room there',
   ENOTDIR: 'a file stands in the place of a folder on the way',
   ENAMETOOLONG: 'the path is too long for the disk',
+  EFBIG: 'a file is longer than the disk can hold (FAT holds 4 GB in one)',
 }
 
 /** Why nothing can be written below a folder, in words. */
@@ -101,4 +102,14 @@ export async function whyNotWritten(folder: string, thrown: unknown): Promise<st
 async function nearest(folder: string): Promise<string> {
   const there = await lstat(folder).catch(() => undefined)
   return there || dirname(folder) === folder ? folder : nearest(dirname(folder))
+}
+
+// Type of the file system as statfs(2) gives it, and the longest file of FAT32 (Microsoft, FAT32 File System Specification).
+const FAT = 0x4d44
+const MOST_FAT_BYTES = 2 ** 32 - 1
+
+/** Bytes that a file in this folder can have. */
+export async function mostFileBytes(folder: string): Promise<number> {
+  const { type } = await statfs(folder)
+  return type === FAT ? MOST_FAT_BYTES : Number.POSITIVE_INFINITY
 }

@@ -6,7 +6,7 @@ import { addToBag, bagLabels, earlierBag, GROUP, SENDER, writeSynced } from './b
 import { readBag } from './bag-check.js'
 import { BagJournal } from './bag-journal.js'
 import { partsIn, planParts, splitInto } from './bag-parts.js'
-import { makeFolder, openBelow, requireRealFolder, syncFolder, whyNotWritten } from './bag-place.js'
+import { makeFolder, mostFileBytes, openBelow, requireRealFolder, syncFolder, whyNotWritten } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
 import { listedIn, tagsFor } from './bag-tags.js'
 import { type BagFile, DestinationError, type Listed, PAYLOAD, type Tag } from './bag-types.js'
@@ -36,6 +36,8 @@ export class BagWriter {
   readonly #placeOfContent = new Map<string, string>()
   readonly #open = new Set<OpenFile>()
   readonly #readBack: ReadBack
+  /** The longest file that can lie where this bag is written. */
+  mostFileBytes = Number.POSITIVE_INFINITY
 
   private constructor(
     readonly destination: string,
@@ -93,7 +95,9 @@ export class BagWriter {
         `"${destination}" cannot be written: ${await whyNotWritten(dirname(destination), thrown)}. Nothing was written; choose another folder.`,
       )
     }
-    return new BagWriter(destination, staging, earlier, false, journal, id, group)
+    const bag = new BagWriter(destination, staging, earlier, false, journal, id, group)
+    bag.mostFileBytes = await mostFileBytes(staging)
+    return bag
   }
 
   /** Writes one payload file; its time is set where known. What breaks off in the middle is no part of the bag. */

@@ -97,7 +97,7 @@ describe('hostile text in every format', () => {
       subject: { jobNumber: CORPUS[0] as string, owner: CORPUS[1] as string, device: CORPUS[12] as string, sought: '' },
       formats: Object.fromEntries(categoryList.map((category) => [category.id, formatsOffered(category)])),
       duplicates: 'each',
-      site: { program: { script: '// pages', style: 'body{margin:0}' } },
+      site: { program: { script: '// pages', style: 'body{margin:0}', fonts: [] } },
     })
     expect(tool('sh', '-c', `cd '${to}' && sha256sum --strict --quiet -c manifest-sha256.txt`)).toBe('')
     data = join(to, 'data')

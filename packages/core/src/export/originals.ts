@@ -35,7 +35,11 @@ export class OriginalsWriter implements FormatWriter {
     const place = places.take(folder, content.name)
     const options = { key, modifiedAt: when ? new Date(when) : null, once: this.isOnce }
     const lack = (why: string) => missed(`${title}: ${why}`)
-    const written = await useContent(item, content, lack, (source) => bag.writeContent(place, source, options))
+    const written = await useContent(item, content, lack, async (source) => {
+      if (source.size <= bag.mostFileBytes) return bag.writeContent(place, source, options)
+      lack('it is longer than this disk can hold in one file (FAT holds 4 GB). Choose a disk with exFAT or another.')
+      return undefined
+    })
     if (written?.place !== place) places.free(place)
     if (written) placed(written.place)
   }

@@ -19,7 +19,8 @@ import { reportPage } from './report-page.js'
 import { reportPdf } from './report-pdf.js'
 import { fingerprintOf, type Signer } from './signing.js'
 import { type MakePreview, Previews } from './site/previews.js'
-import { type SiteProgram, writeSite } from './site/site.js'
+import type { SiteProgram } from './site/program.js'
+import { writeSite } from './site/site.js'
 import { workbookOf } from './workbook.js'
 
 /** What a finished package holds. */

@@ -83,7 +83,7 @@ const indexIn = (folder: string): PackagedItem[] =>
     .split('\n')
     .map((line) => JSON.parse(line))
 
-const program = { script: '// pages', style: '' }
+const program = { script: '// pages', style: '', fonts: [] }
 const preview = async (path: string) => (readFileSync(path).length > 0 ? PREVIEW : undefined)
 
 describe('pages of a package', () => {

@@ -6,11 +6,13 @@ import { PAYLOAD } from '../bag-types.js'
 import type { PackagedItem } from '../packaged.js'
 import { MEANING, type Report } from '../report.js'
 import { Catalog, conversationOf } from './catalog.js'
+import { fontStyle, LettersUsed } from './fonts.js'
 import { ItemMaker } from './items.js'
 import { Parts, SITE, writePart } from './parts.js'
 import { SitePeople } from './people.js'
 import { PlainPages, plainPageOf, writeConversationList } from './plain-pages.js'
 import { PreviewPlaces } from './previews.js'
+import type { SiteProgram } from './program.js'
 import { SearchIndex } from './search-index.js'
 import {
   ITEMS_A_PART,
@@ -24,12 +26,6 @@ import {
   type SiteStart,
 } from './shapes.js'
 import { startPage } from './start-page.js'
-
-/** Script and style of the pages, as the application was built with them. */
-export interface SiteProgram {
-  script: string
-  style: string
-}
 
 // What a conversation quotes of a message that is answered, and how many it remembers.
 const MOST_QUOTED = 120
@@ -47,11 +43,14 @@ export async function writeSite(
 ): Promise<string> {
   const catalog = await Catalog.open(join(bag.staging, PAYLOAD, 'index.jsonl'))
   try {
-    const start = await new SiteWriting(bag, catalog, zone).write(report)
+    const writing = new SiteWriting(bag, catalog, zone)
+    const start = await writing.write(report)
+    const fonts = await fontStyle(writing.letters, program.fonts)
     await writePart(bag, 'start', start)
     await bag.write(`${SITE}/site.js`, program.script)
     await bag.write(`${SITE}/site.css`, program.style)
-    return startPage(start)
+    if (fonts) await bag.write(`${SITE}/fonts.css`, fonts)
+    return startPage(start, { fonts: fonts !== '' })
   } finally {
     await catalog.close()
   }
@@ -59,6 +58,7 @@ export async function writeSite(
 
 /** The pages of a package while they are being written, item by item. */
 class SiteWriting {
+  readonly letters = new LettersUsed()
   readonly #maker: ItemMaker
   readonly #items: Parts<SiteItem>
   readonly #index: SearchIndex
@@ -112,7 +112,9 @@ class SiteWriting {
     if (item.message) this.#converse(number, packaged, item, lost)
     else this.#note(number, item, lost)
     await this.#items.add(item)
-    await this.#index.add(number, this.#maker.wordsIn(packaged))
+    const words = this.#maker.wordsIn(packaged)
+    this.letters.see(words)
+    await this.#index.add(number, words)
     this.#people.add(number, packaged)
     if (!item.message || packaged.files.length === 0) await this.#plain(kind, item)
   }

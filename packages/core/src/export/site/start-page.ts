@@ -11,7 +11,7 @@ const POLICY =
  * The page at the top of a package. As it stands it leads to pages that need no script; where scripts run they take its
  * place.
  */
-export function startPage(start: SiteStart): string {
+export function startPage(start: SiteStart, { fonts }: { fonts: boolean }): string {
   const { title, facts, kinds, writtenAt, zone, notHad } = start
   const lines = kinds.map(({ label, from, to, lost, plain }) => {
     const words = `${to - from}${lost > 0 ? `, of which ${lost} were lost` : ''}`
@@ -25,7 +25,7 @@ export function startPage(start: SiteStart): string {
 <meta http-equiv="Content-Security-Policy" content="${POLICY}">
 <title>${escapeHtml(title)}</title>
 <link rel="stylesheet" href="data/${SITE}/site.css">
-<script defer src="data/${SITE}/site.js"></script>
+${fonts ? `<link rel="stylesheet" href="data/${SITE}/fonts.css">\n` : ''}<script defer src="data/${SITE}/site.js"></script>
 </head>
 <body>
 <div id="site">

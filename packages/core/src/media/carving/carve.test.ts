@@ -178,6 +178,59 @@ describe('carving', () => {
     expect(found.filter((one) => one.wholeness === 'whole')).toEqual([])
   })
 
+  it('finds what lies behind archives that were cut, however many entries they had', async () => {
+    const folder = scratchFolder()
+    const program = `import zipfile, sys
+with zipfile.ZipFile(sys.argv[1], 'w') as z:
+    for i in range(140): z.writestr('page %d.txt' % i, bytes((i * k * 97 + k) % 251 for k in range(900)))
+class Stream:
+    def __init__(self, file): self.file = file
+    def write(self, piece): return self.file.write(piece)
+    def flush(self): pass
+with open(sys.argv[2], 'wb') as f, zipfile.ZipFile(Stream(f), 'w', zipfile.ZIP_DEFLATED) as z:
+    for i in range(140): z.writestr('page %d.txt' % i, 'words of %d ' % i * 50)`
+    const [known, streamed] = [join(folder, 'known.zip'), join(folder, 'streamed.zip')]
+    tool('/usr/bin/python3', '-c', program, known, streamed)
+    const png = await picture(6).png().toBuffer()
+    for (const archive of [readFileSync(known), readFileSync(streamed)]) {
+      const half = archive.subarray(0, archive.length / 2)
+      const mixed = Buffer.concat([half, calm(1, 30_000_000), png, half, archive, png])
+      const { list, report } = warnings()
+      const found = (await all(carve(new MemorySource(mixed), report))).filter(({ wholeness }) => wholeness === 'whole')
+      expect(found.map(({ mime, start, end }) => [mime, end - start])).toEqual([
+        ['image/png', png.length],
+        ['application/zip', archive.length],
+        ['image/png', png.length],
+      ])
+      expect(list).toEqual([])
+    }
+  })
+
+  it('does not call whole what another file was written into, and finds that one', async () => {
+    const png = await picture(7).png().toBuffer()
+    const database = databaseOf(
+      'CREATE TABLE t (a); WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c WHERE x < 90) INSERT INTO t SELECT randomblob(400) FROM c;',
+    )
+    const list = Buffer.from(`<?xml version="1.0"?>\n<plist version="1.0"><string>${'moon '.repeat(4000)}`)
+    for (const [bytes, at] of [
+      [wav(), 300],
+      [caf(), 200],
+      [database, 12_288],
+      [list, 500],
+    ] as const) {
+      const long = Buffer.concat([bytes, calm(2, 40_000), Buffer.from('</plist>')])
+      if (bytes.subarray(0, 4).toString() === 'RIFF') {
+        long.writeUInt32LE(20_036, 4)
+        long.writeUInt32LE(20_000, 40)
+      } else if (bytes.subarray(0, 4).toString() === 'caff') long.writeBigUInt64BE(20_000n, 56)
+      png.copy(long, at)
+      const found = await all(carve(new MemorySource(long), () => {}))
+      expect(found.filter(({ wholeness }) => wholeness === 'whole').map(({ mime, start }) => [mime, start])).toEqual([
+        ['image/png', at],
+      ])
+    }
+  })
+
   it('ends in bounded time on bytes of nothing but beginnings', async () => {
     for (const mark of [
       '\xff\xd8\xff\xe0\0\x10',

@@ -2,10 +2,11 @@ import { setImmediate as nextTurn } from 'node:timers/promises'
 import type { Report, Warning } from '../../io/errors.js'
 import type { ByteSource } from '../../io/source.js'
 import { brandOf, walkAmr, walkBoxes, walkCaf, walkRiff } from './containers.js'
-import { walkBinaryList, walkPdf, walkSqlite, walkXmlList, walkZip } from './documents.js'
+import { walkBinaryList, walkPdf, walkSqlite, walkXmlList } from './documents.js'
 import { walkGif, walkJpeg, walkPng } from './pictures.js'
-import type { Carved, Pattern } from './types.js'
+import type { Carved, Extent, Pattern } from './types.js'
 import { latin, WindowedBytes } from './window.js'
+import { walkZip } from './zip.js'
 
 const text = (mark: string) => Buffer.from(mark, 'latin1')
 
@@ -94,7 +95,22 @@ function marksIn(piece: Uint8Array): Mark[] {
 function beginning(pattern: Pattern, markAt: number, bytes: WindowedBytes): Carved | undefined {
   const start = markAt - pattern.markAt
   const found = start < 0 ? undefined : pattern.walk(bytes, start)
-  return found && { ...kindOf(pattern, bytes, start), start, ...found }
+  return found && { ...kindOf(pattern, bytes, start), start, ...proven(found, bytes) }
+}
+
+/** A file in whose sound or points another one begins that is whole: from there on its own bytes were overwritten. */
+function proven({ end, wholeness, unproven }: Extent, bytes: WindowedBytes): Pick<Carved, 'end' | 'wholeness'> {
+  for (let from = unproven?.start ?? 0; unproven && from < unproven.end; from += PIECE) {
+    const piece = bytes.at(from, Math.min(PIECE + OVERLAP, unproven.end - from)).slice()
+    for (const { at, pattern } of marksIn(piece)) {
+      const start = from + at - pattern.markAt
+      const other = pattern.walk(bytes, start)
+      // Sound may look like sound.
+      if (other?.wholeness === 'whole' && !other.unproven && other.end <= unproven.end)
+        return { end: start, wholeness: 'cut' }
+    }
+  }
+  return { end, wholeness }
 }
 
 /** A pattern may stand for several formats of one structure: their brand tells which it is. */

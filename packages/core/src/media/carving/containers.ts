@@ -1,4 +1,4 @@
-import type { Bytes, Walk } from './types.js'
+import type { Bytes, Extent, Walk } from './types.js'
 import { bigEndian, latin, littleEndian } from './window.js'
 
 const MOST_PARTS = 100_000
@@ -65,18 +65,23 @@ export const walkRiff: Walk = (bytes, start) => {
   if (form === 'WEBP' && !startsPicture(bytes, start + 12)) return undefined
   const end = start + 8 + size + (size % 2)
   let at = start + 12
+  let unproven: Extent['unproven']
   for (let parts = 0; parts < MOST_PARTS && at + 8 <= Math.min(end, bytes.size); parts++) {
     const length = littleEndian(bytes, at + 4, 4)
     if (length === undefined || !/^[\x20-\x7e]{4}$/.test(latin(bytes, at, 4)))
       return parts > 0 ? { end: at, wholeness: 'cut' } : undefined
+    if (UNPROVEN.has(latin(bytes, at, 4))) unproven = { start: at + 8, end: at + 8 + length }
     at += 8 + length + (length % 2)
   }
   if (at > bytes.size || end > bytes.size + 1)
     return at > start + 12 ? { end: bytes.size, wholeness: 'cut' } : undefined
   return Math.abs(at - end) <= 1
-    ? { end: Math.min(at, bytes.size), wholeness: 'whole' }
+    ? { end: Math.min(at, bytes.size), wholeness: 'whole', ...(unproven && { unproven }) }
     : { end: Math.min(at, end), wholeness: 'doubtful' }
 }
+
+/** Chunks of RIFF that hold nothing but sound or the points of a picture. */
+const UNPROVEN = new Set(['data', 'VP8 ', 'VP8L', 'ANMF'])
 
 const CAF_CHUNKS = new Set(
   'desc data pakt chan cuex edct free info inst kuki midi mark ovvw peak regn strg umid uuid'.split(' '),
@@ -87,6 +92,7 @@ export const walkCaf: Walk = (bytes, start) => {
   if (bigEndian(bytes, start + 4, 2) !== 1 || latin(bytes, start + 8, 4) !== 'desc') return undefined
   let at = start + 8
   let data = false
+  let unproven: Extent['unproven']
   for (let parts = 0; parts < MOST_PARTS; parts++) {
     const name = latin(bytes, at, 4)
     if (!CAF_CHUNKS.has(name)) break
@@ -96,9 +102,10 @@ export const walkCaf: Walk = (bytes, start) => {
       return data || name === 'data' ? { end: bytes.size, wholeness: 'doubtful' } : undefined
     data ||= name === 'data'
     if (at + 12 + size > bytes.size) return data ? { end: bytes.size, wholeness: 'cut' } : undefined
+    if (name === 'data') unproven = { start: at + 12, end: at + 12 + size }
     at += 12 + size
   }
-  return data ? { end: at, wholeness: 'whole' } : undefined
+  return data ? { end: at, wholeness: 'whole', ...(unproven && { unproven }) } : undefined
 }
 
 // Bytes of a frame by its mode (RFC 4867, section 5.3); the modes between are not in use.

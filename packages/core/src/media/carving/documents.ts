@@ -1,21 +1,12 @@
+import { isUtf8 } from 'node:buffer'
+import { FormatError } from '../../io/errors.js'
+import { type ByteSource, RangeSource } from '../../io/source.js'
+import { catalogueOf } from '../../sqlite/catalogue.js'
+import { Database } from '../../sqlite/database.js'
 import type { Bytes, Walk } from './types.js'
-import { bigEndian, latin, littleEndian } from './window.js'
+import { bigEndian, latin } from './window.js'
 
 const MOST_BYTES = 200_000_000
-const STEP = 1 << 18
-
-/** Offset of a text from an offset on; undefined: it is not there within the limit. */
-function find(bytes: Bytes, text: string, from: number, limit = MOST_BYTES): number | undefined {
-  const wanted = Buffer.from(text, 'latin1')
-  for (let at = from; at < from + limit && at < bytes.size; ) {
-    const piece = bytes.at(at, Math.min(STEP, from + limit - at) + wanted.length)
-    const found = Buffer.from(piece.buffer, piece.byteOffset, piece.length).indexOf(wanted)
-    if (found >= 0) return at + found < from + limit ? at + found : undefined
-    at += Math.max(1, piece.length - wanted.length + 1)
-    if (piece.length < wanted.length) return undefined
-  }
-  return undefined
-}
 
 /**
  * PDF (ISO 32000-1, section 7.5): up to the end mark behind which no further revision of it follows. Whole: the
@@ -23,11 +14,11 @@ function find(bytes: Bytes, text: string, from: number, limit = MOST_BYTES): num
  */
 export const walkPdf: Walk = (bytes, start) => {
   if (!/^%PDF-[12]\.\d/.test(latin(bytes, start, 8))) return undefined
-  const next = find(bytes, '%PDF-', start + 8) ?? bytes.size
+  const next = bytes.find('%PDF-', start + 8, MOST_BYTES) ?? bytes.size
   let end: number | undefined
   let whole = false
   for (let at = start; ; ) {
-    const mark = find(bytes, '%%EOF', at, next - at)
+    const mark = bytes.find('%%EOF', at, next - at)
     if (mark === undefined) break
     const before = latin(bytes, Math.max(start, mark - 64), mark - Math.max(start, mark - 64))
     const offset = /startxref\s+(\d{1,12})\s+$/.exec(before)?.[1]
@@ -40,7 +31,7 @@ export const walkPdf: Walk = (bytes, start) => {
     whole ||= leads
   }
   if (end === undefined)
-    return find(bytes, ' obj', start, 4096) === undefined
+    return bytes.find(' obj', start, 4096) === undefined
       ? undefined
       : { end: Math.min(next, start + MOST_BYTES), wholeness: 'cut' }
   return { end, wholeness: whole ? 'whole' : 'doubtful' }
@@ -54,31 +45,10 @@ function lineEnd(bytes: Bytes, at: number): number {
   return text === '\r\n' ? 2 : text[0] === '\n' || text[0] === '\r' ? 1 : 0
 }
 
-// Zips inside of a zip have end records of their own.
-const MOST_RECORDS = 256
-const END_OF_DIRECTORY = 'PK\u0005\u0006'
-
-/** ZIP (APPNOTE 6.3, section 4.3): up to the end record whose directory begins where this file makes it begin. */
-export const walkZip: Walk = (bytes, start) => {
-  const nameLength = littleEndian(bytes, start + 26, 2)
-  if (nameLength === undefined || nameLength === 0 || nameLength > 1024) return undefined
-  // Every entry begins like a file of its own: one without an end record is nothing that can be told apart.
-  for (let at = start, tries = 0; tries < MOST_RECORDS; tries++) {
-    const record = find(bytes, END_OF_DIRECTORY, at, start + MOST_BYTES - at)
-    if (record === undefined) return undefined
-    const size = littleEndian(bytes, record + 12, 4)
-    const offset = littleEndian(bytes, record + 16, 4)
-    const comment = littleEndian(bytes, record + 20, 2)
-    if (size !== undefined && offset !== undefined && comment !== undefined && start + offset + size === record) {
-      const end = record + 22 + comment
-      return end <= bytes.size ? { end, wholeness: 'whole' } : { end: bytes.size, wholeness: 'cut' }
-    }
-    at = record + 4
-  }
-  return undefined
-}
-
-/** SQLite ("Database File Format", section 1.3): so many pages as the head says. */
+/**
+ * SQLite ("Database File Format", section 1.3): so many pages as the head says. Whole: all of its trees can be walked in
+ * them, so that no other file's bytes lie between.
+ */
 export const walkSqlite: Walk = (bytes, start) => {
   const stored = bigEndian(bytes, start + 16, 2)
   const pageSize = stored === 1 ? 65536 : (stored ?? 0)
@@ -87,7 +57,19 @@ export const walkSqlite: Walk = (bytes, start) => {
   if (pageSize < 512 || (pageSize & (pageSize - 1)) !== 0 || fractions !== '\x40\x20\x20') return undefined
   if (pages === 0) return { end: Math.min(start + pageSize, bytes.size), wholeness: 'doubtful' }
   const end = start + pageSize * pages
-  return end <= bytes.size ? { end, wholeness: 'whole' } : { end: bytes.size, wholeness: 'cut' }
+  if (end > bytes.size) return { end: bytes.size, wholeness: 'cut' }
+  return { end, wholeness: holdsTogether(new RangeSource(bytes.source, { start, end })) ? 'whole' : 'doubtful' }
+}
+
+function holdsTogether(source: ByteSource): boolean {
+  let flaws = 0
+  try {
+    catalogueOf(Database.open(source, () => flaws++))
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return false
+    throw thrown
+  }
+  return flaws === 0
 }
 
 const MOST_LIST = 4_000_000
@@ -112,9 +94,14 @@ export const walkBinaryList: Walk = (bytes, start) => {
   return undefined
 }
 
-/** Property lists in XML. */
+/** Property lists in XML: text up to their end, in which no other document begins. */
 export const walkXmlList: Walk = (bytes, start) => {
   if (!latin(bytes, start, 512).includes('<plist')) return undefined
-  const end = find(bytes, '</plist>', start, MOST_LIST)
-  return end === undefined ? undefined : { end: end + 8 + lineEnd(bytes, end + 8), wholeness: 'whole' }
+  const found = bytes.find('</plist>', start, MOST_LIST)
+  if (found === undefined) return undefined
+  const end = found + 8 + lineEnd(bytes, found + 8)
+  const piece = bytes.at(start, end - start)
+  const isText = isUtf8(piece) && !piece.includes(0)
+  const other = bytes.find('<?xml', start + 1, end - start)
+  return isText && other === undefined ? { end, wholeness: 'whole' } : { end, wholeness: 'doubtful' }
 }

@@ -8,6 +8,17 @@ const SECTOR = 4096
 // Looking at a single byte costs as much as looking at some dozens.
 const LEAST_COST = 64
 const NOTHING = new Uint8Array()
+// Bytes that are looked through for a text at once.
+const STEP = 1 << 18
+const LEAST_STEP = 4096
+const MOST_PLACES = 100_000
+
+/** What is known of a text: all of its places in a stretch of the bytes, in ascending order. */
+interface Found {
+  from: number
+  until: number
+  places: number[]
+}
 
 /**
  * A source read through one window that follows where it is looked at: a walk through a file costs few reads. Bytes that
@@ -19,6 +30,7 @@ export class WindowedBytes implements Bytes {
   #seen = 0
   #from = 0
   #window: Uint8Array = NOTHING
+  readonly #found = new Map<string, Found>()
 
   constructor(
     readonly source: ByteSource,
@@ -46,6 +58,30 @@ export class WindowedBytes implements Bytes {
     return this.#window.subarray(offset - this.#from, end - this.#from)
   }
 
+  /**
+   * The next place of a text. What was looked through for it is remembered, so that many beginnings which look for the same
+   * end look at each byte once.
+   */
+  find(text: string, from: number, limit: number): number | undefined {
+    const wanted = Buffer.from(text, 'latin1')
+    const past = this.#found.get(text)
+    const known = past && past.from <= from && from <= past.until ? past : { from, until: from, places: [] }
+    this.#found.set(text, known)
+    for (;;) {
+      const place = firstFrom(known.places, from)
+      const left = Math.min(from + limit, this.size) - known.until
+      if (place !== undefined || left <= 0 || this.exhausted)
+        return place !== undefined && place < from + limit ? place : undefined
+      if (known.places.length > MOST_PLACES) Object.assign(known, { from: known.until, places: [] })
+      const step = Math.min(STEP, Math.max(left, LEAST_STEP))
+      const piece = this.at(known.until, step + wanted.length - 1)
+      const bytes = Buffer.from(piece.buffer, piece.byteOffset, piece.length)
+      for (let at = bytes.indexOf(wanted); at >= 0; at = bytes.indexOf(wanted, at + 1))
+        known.places.push(known.until + at)
+      known.until += step
+    }
+  }
+
   /** A disk with a bad sector gives out what lies before and behind it. */
   #read(start: number, end: number): Uint8Array {
     try {
@@ -65,6 +101,18 @@ export class WindowedBytes implements Bytes {
     }
     return bytes
   }
+}
+
+/** The first of ascending places that is not before `from`. */
+function firstFrom(places: readonly number[], from: number): number | undefined {
+  let low = 0
+  let high = places.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if ((places[middle] as number) < from) low = middle + 1
+    else high = middle
+  }
+  return places[low]
 }
 
 /** An unsigned number with its high byte first; undefined where the bytes end. */
