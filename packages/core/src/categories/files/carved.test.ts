@@ -8,6 +8,7 @@ import { fromTree } from '../../export/from-tree.js'
 import { writePackage } from '../../export/package.js'
 import { planRead, readStep, withHashes } from '../read.js'
 import { CATEGORY_IDS, type CategoryId } from '../registry.js'
+import { CATEGORIES } from '../table.js'
 import { type Sighting, USUAL_PASSES } from '../types.js'
 
 const picture = (background: string) =>
@@ -52,6 +53,23 @@ describe('the carving pass', () => {
       expect(one.origin).toMatchObject({ place: 'carved', offset: content?.range?.start })
     }
     expect(await carved('app-files')).toEqual([])
+  })
+
+  it('gives pictures the date and the place that they say of themselves', async () => {
+    const exif = {
+      IFD2: { DateTimeOriginal: '2025:07:03 18:20:11', OffsetTimeOriginal: '+02:00' },
+      IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '48/1 12/1 0/1', GPSLongitudeRef: 'E', GPSLongitude: '16/1 15/1 0/1' },
+    }
+    const said = await sharp(await picture('green'))
+      .withExif(exif)
+      .toBuffer()
+    const tree = madeTree([['AppDomain-example.app', 'Library/box.bin', Buffer.concat([Buffer.alloc(9, 1), said])]])
+    const [found] = await all<Sighting>(readStep(tree, { category: 'app-pictures', pass: 'carving' }, () => {}))
+    expect(found).toMatchObject({
+      when: '2025-07-03T16:20:11.000Z',
+      fields: { zoneKnown: true, latitude: 48.2, longitude: 16.25 },
+    })
+    expect(CATEGORIES['app-pictures'].fields.safeParse(found?.fields).success).toBe(true)
   })
 
   it('hands a find over as a file of its own', async () => {

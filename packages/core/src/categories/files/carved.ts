@@ -2,6 +2,7 @@ import { STRAY_DOMAIN } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { IMAGE_DOMAIN } from '../../collected/image.js'
 import type { Report, Warning } from '../../io/errors.js'
+import { RangeSource } from '../../io/source.js'
 import { carve } from '../../media/carving/carve.js'
 import type { Carved } from '../../media/carving/types.js'
 import { mimeOf } from '../../media/kinds.js'
@@ -9,6 +10,7 @@ import { useFile } from '../open.js'
 import type { CategoryId } from '../registry.js'
 import type { ReadContext, Sighting } from '../types.js'
 import { appOf, isPreview } from './kinds.js'
+import { ownWordsOf } from './own-words.js'
 
 /** A carved file with the entry in whose bytes it lies. */
 interface Found extends Carved {
@@ -39,7 +41,14 @@ export async function* carvedSightings(category: CategoryId, context: ReadContex
   const { found, warnings } = await searching
   // What could not be searched may have held files of any category.
   for (const warning of warnings) report(warning)
-  for (const one of found) if (categoryOf(one.mime) === category) yield sightingOf(category, one)
+  for (const one of found) {
+    if (categoryOf(one.mime) !== category) continue
+    const { entry, start, end, mime } = one
+    const said = await useFile(tree, entry, report, (source) =>
+      ownWordsOf(new RangeSource(source, { start, end }), mime),
+    )
+    yield sightingOf(category, one, said ?? NOTHING_SAID)
+  }
 }
 
 async function search({ tree, pulse }: ReadContext): Promise<Search> {
@@ -82,7 +91,13 @@ function categoryOf(mime: string): CategoryId {
 
 const CONFIDENCE = { whole: 1, cut: 0.6, doubtful: 0.3 } as const
 
-function sightingOf(category: CategoryId, { entry, mime, ending, start, end, wholeness }: Found): Sighting {
+const NOTHING_SAID: Pick<Sighting, 'when' | 'fields'> = { when: null, fields: {} }
+
+function sightingOf(
+  category: CategoryId,
+  { entry, mime, ending, start, end, wholeness }: Found,
+  said: Pick<Sighting, 'when' | 'fields'>,
+): Sighting {
   const { domain, path } = entry
   const holder = path.split('/').at(-1) ?? path
   const name = `${holder} at ${start}.${ending}`
@@ -90,10 +105,13 @@ function sightingOf(category: CategoryId, { entry, mime, ending, start, end, who
   return {
     category,
     condition: wholeness === 'whole' ? 'rebuilt' : 'partial',
-    when: null,
+    when: said.when,
     title: name,
     text: `inside of ${path}`,
-    fields: { fileName: name, path, domain, app: appOf(entry), mime, bytes, wholeness, contentMissing: false },
+    fields: {
+      ...{ fileName: name, path, domain, app: appOf(entry), mime, bytes, wholeness, contentMissing: false },
+      ...said.fields,
+    },
     content: { name, bytes, mime, sha256: null, domain, path, range: { start, end } },
     origin: { domain, path, table: null, rowid: null, place: 'carved', page: null, offset: start },
     missing: [],

@@ -8,6 +8,7 @@ import { fileOrigin, useFile } from '../open.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 import { otherFilesDefinition, straysDefinition } from './definition.js'
 import { otherFileFields, strayFields } from './fields.js'
+import { ownWordsOf } from './own-words.js'
 
 /** Files of the source that no other category takes, as they are. */
 export function otherFiles(holdsElsewhere: (entry: SourceEntry) => boolean): Category {
@@ -62,19 +63,22 @@ export const strays: Category = {
 }
 
 async function straySighting(tree: SourceTree, entry: SourceEntry, report: Report): Promise<Sighting> {
-  const head = await useFile(tree, entry, report, (source) => readUpTo(source, 0, SIGNATURE_BYTES))
+  const read = await useFile(tree, entry, report, async (source) => {
+    const kind = kindOfBytes(await readUpTo(source, 0, SIGNATURE_BYTES))
+    return { kind, said: await ownWordsOf(source, kind?.mime ?? '') }
+  })
   const bytes = (await tree.contentSize(entry)) ?? 0
-  const kind = head && kindOfBytes(head)
+  const kind = read?.kind
   const name = `${entry.id.slice(0, 12)}.${kind?.ending ?? 'bin'}`
   const mime = kind?.mime ?? 'application/octet-stream'
   return {
     category: 'strays',
     // Its name and place are gone with the entry that named it; whether its content is still read says its kind.
     condition: kind ? 'rebuilt' : 'partial',
-    when: null,
+    when: read?.said.when ?? null,
     title: name,
     text: null,
-    fields: { fileName: name, contentId: entry.id, kind: kind?.mime ?? null },
+    fields: { fileName: name, contentId: entry.id, kind: kind?.mime ?? null, ...read?.said.fields },
     content: { name, bytes, mime, sha256: null, domain: STRAY_DOMAIN, path: entry.id },
     origin: fileOrigin({ domain: STRAY_DOMAIN, path: entry.id }),
     missing: ['name', 'path'],

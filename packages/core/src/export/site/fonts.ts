@@ -17,7 +17,7 @@ export class LettersUsed {
   readonly #bits = new Uint8Array(CODE_POINTS / 8)
 
   see(text: string): void {
-    if (!/[^\u0000-\u024f]/.test(text)) return
+    if (!/[\u0250-\uffff]/.test(text)) return
     for (const letter of text) {
       const point = letter.codePointAt(0) as number
       if (point >= FIRST_LETTER) this.#bits[point >>> 3] = (this.#bits[point >>> 3] as number) | (1 << (point & 7))
