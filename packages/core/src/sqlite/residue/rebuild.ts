@@ -3,6 +3,7 @@ import type { Database, Table } from '../database.js'
 import type { OpenedDatabase } from '../open.js'
 import type { Place, Row, RowStanding, SqlValue } from '../values.js'
 import { changedPositions } from './compare/changes.js'
+import { IndexEntries } from './compare/index-entries.js'
 import { judge } from './compare/judging.js'
 import { KeyTable } from './compare/key-table.js'
 import { BloomFilter, columnKeys, rowKey, valueKeys } from './compare/keys.js'
@@ -53,6 +54,12 @@ const MOST_HELD = 20_000
 // Bytes of values that a damaged row must have kept: a number or two say nothing of it, and mostly come from no row at all.
 const LEAST_BYTES = 6
 
+/** Leftovers that waited, and how each stands to the live rows. */
+interface Judged {
+  store: LeftoverStore
+  judgementOf: (id: number) => Judgement
+}
+
 type Values = readonly (SqlValue | undefined)[]
 
 class Rebuilder {
@@ -66,6 +73,7 @@ class Rebuilder {
   /** By either fingerprint: rows that are held. */
   readonly #held = new Map<number, Emitted>()
   readonly #columns = new BloomFilter()
+  readonly #entries: IndexEntries
   readonly #waiting = new Map<Table, LeftoverStore>()
   #waitingBytes = 0
   /** Some of those that wait were judged before all rows were found. */
@@ -86,6 +94,7 @@ class Rebuilder {
     const format = formatFor(database.pager.header, database.pager.pageCount, profiles)
     this.#format = trainedOnFreePages(database, catalogue, format)
     this.#live = new LiveRows(database, catalogue)
+    this.#entries = new IndexEntries(this.#live)
   }
 
   /**
@@ -199,6 +208,7 @@ class Rebuilder {
       if (this.#holding) this.#held.set(key, emitted)
     }
     for (const key of columnKeys(values, keys)) this.#columns.add(key)
+    this.#entries.note(values, keys, rowid)
   }
 
   #wait(leftover: Leftover): void {
@@ -208,28 +218,43 @@ class Rebuilder {
     this.#waitingBytes += store.add(leftover)
   }
 
+  /** Rows without a rowid, and rows that are not whole: emitted once all others are known. The most complete come first. */
   *#judgeAll(): Generator<Row> {
-    for (const store of this.#waiting.values()) yield* this.#judge(store)
+    const entries: { of: Judged; id: number; width: number }[] = []
+    for (const of of [...this.#waiting.values()].map((store) => this.#judged(store)))
+      for (const id of byCompleteness(of.store)) {
+        const { mayBeEntry, values } = of.store.at(id)
+        if (mayBeEntry) entries.push({ of, id, width: values.length })
+        else {
+          this.#tell(of, id)
+          yield* this.#out()
+        }
+      }
+    // Once these are known it shows which of the others are entries of an index for them.
+    for (const { of, id } of entries.sort((a, b) => b.width - a.width)) {
+      this.#tell(of, id)
+      yield* this.#out()
+    }
     this.#waiting.clear()
     this.#waitingBytes = 0
   }
 
-  /** Rows without a rowid, and rows that are not whole: emitted once all others are known. The most complete come first. */
-  *#judge(store: LeftoverStore): Generator<Row> {
+  #judged(store: LeftoverStore): Judged {
     const { table, count } = store
     const at = (id: number) => {
       const { values, whole } = store.at(id)
       return { values: padded(table, values), whole }
     }
-    const judgementOf = judge(this.database, table, { count, at })
-    for (const id of byCompleteness(store)) {
-      const leftover = store.at(id)
-      const values = padded(table, leftover.values)
-      const keys = valueKeys(values)
-      const { verdict, changed } = this.#verdict(leftover, values, keys, judgementOf(id))
-      if (verdict !== 'equal') this.#emit(leftover, verdict, changed, values, keys)
-      yield* this.#out()
-    }
+    return { store, judgementOf: judge(this.database, table, { count, at }) }
+  }
+
+  #tell({ store, judgementOf }: Judged, id: number): void {
+    const leftover = store.at(id)
+    const values = padded(store.table, leftover.values)
+    const keys = valueKeys(values)
+    if (leftover.mayBeEntry && this.#entries.has(values, keys)) return
+    const { verdict, changed } = this.#verdict(leftover, values, keys, judgementOf(id))
+    if (verdict !== 'equal') this.#emit(leftover, verdict, changed, values, keys)
   }
 
   /** `equal`: it is a copy of a row that is live or was emitted. */

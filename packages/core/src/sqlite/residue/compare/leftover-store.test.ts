@@ -7,6 +7,7 @@ const leftover = (change: Partial<Leftover>): Leftover => ({
   table: NO_TABLE,
   named: true,
   gone: false,
+  mayBeEntry: false,
   candidates: [],
   rowid: null,
   values: [],
@@ -23,7 +24,7 @@ describe('leftovers that wait', () => {
       leftover({
         values: [null, undefined, 0, -1.5, 2n ** 62n, '', 'é漢😀', new Uint8Array([0, 255]), new Uint8Array()],
       }),
-      leftover({ rowid: 5, whole: false, gone: true, named: false, candidates: ['message', 'call'] }),
+      leftover({ rowid: 5, mayBeEntry: true, whole: false, gone: true, named: false, candidates: ['message', 'call'] }),
       leftover({ rowid: -(2n ** 60n), place: { kind: 'wal', page: 2 ** 32 - 2, offset: 2 ** 45 }, reasons: [] }),
       // Longer than what is taken at once.
       leftover({ values: ['x'.repeat(3_000_000), 7] }),

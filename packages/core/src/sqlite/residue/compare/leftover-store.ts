@@ -7,7 +7,8 @@ const PLACES: readonly PlaceKind[] = ['live', 'freelist', 'freeblock', 'gap', 'w
 
 /** What a value is; its bytes stand behind that. */
 const TAG = { lost: 0, null: 1, number: 2, integer: 3, text: 4, blob: 5 } as const
-const FLAG = { named: 1, gone: 2, whole: 4 } as const
+const FLAG = { named: 1, gone: 2, whole: 4, mayBeEntry: 8 } as const
+const FLAGS = Object.keys(FLAG) as (keyof typeof FLAG)[]
 const LONGEST_NUMBER = 9
 // Flags, place (kind, page, offset), confidence, two lists by their numbers, rowid, count of values.
 const HEAD = 1 + 1 + 4 + 8 + 1 + 4 + 4 + LONGEST_NUMBER + 2
@@ -35,10 +36,14 @@ export class LeftoverStore {
 
   /** Keeps one. @returns the bytes that it takes */
   add(leftover: Leftover): number {
-    const { named, gone, whole, place, confidence, reasons, candidates, rowid, values } = leftover
+    const { named, gone, whole, mayBeEntry, place, confidence, reasons, candidates, rowid, values } = leftover
     const size = HEAD + values.reduce((sum: number, value) => sum + sizeOf(value), 0)
     const { chunk, start } = this.#take(size)
-    let at = chunk.writeUInt8((named ? FLAG.named : 0) | (gone ? FLAG.gone : 0) | (whole ? FLAG.whole : 0), start)
+    const flags = { named, gone, whole, mayBeEntry }
+    let at = chunk.writeUInt8(
+      FLAGS.reduce((sum, flag) => sum | (flags[flag] ? FLAG[flag] : 0), 0),
+      start,
+    )
     at = chunk.writeUInt8(PLACES.indexOf(place.kind), at)
     at = chunk.writeUInt32LE(place.page, at)
     at = chunk.writeDoubleLE(place.offset, at)
@@ -63,6 +68,7 @@ export class LeftoverStore {
       named: (flags & FLAG.named) !== 0,
       gone: (flags & FLAG.gone) !== 0,
       whole: (flags & FLAG.whole) !== 0,
+      mayBeEntry: (flags & FLAG.mayBeEntry) !== 0,
       place: {
         kind: PLACES[chunk.readUInt8(start + 1)] as PlaceKind,
         page: chunk.readUInt32LE(start + 2),

@@ -13,6 +13,8 @@ export interface Leftover {
   named: boolean
   /** Its table was dropped: no row of it is live. */
   gone: boolean
+  /** It stood on a page that may have been an index's, whose entries look like rows without rowid. */
+  mayBeEntry: boolean
   /** Tables that fit as well. */
   candidates: string[]
   rowid: number | bigint | null
@@ -32,6 +34,7 @@ export function leftoverOf(located: Located, decoded: Decoded): Leftover {
     table,
     named: isNamed(located),
     gone: table === NO_TABLE || profile?.dropped === true,
+    mayBeEntry: candidate.ofIndex && image.owner?.withoutRowid !== true,
     candidates: profile ? [] : candidate.fits.map((fit) => fit.profile.table.name),
     rowid: candidate.rowid,
     values: decoded.values,

@@ -42,11 +42,17 @@ export class LiveRows {
 
   /** Whether any table has a live row of this rowid and these values. */
   holds(rowid: number | bigint, values: readonly (SqlValue | undefined)[]): boolean {
-    for (const table of this.#trees.keys())
-      if (table.storedOrder.length === values.length && !table.withoutRowid) {
-        const found = this.find(table, rowid)
-        if (found && changedPositions(values, found).length === 0) return true
-      }
+    return this.someWith(rowid, (row, table) => {
+      return table.storedOrder.length === values.length && changedPositions(values, row).length === 0
+    })
+  }
+
+  /** Whether a live row of this rowid, of any table, is such a one. */
+  someWith(rowid: number | bigint, test: (row: SqlValue[], table: Table) => boolean): boolean {
+    for (const table of this.#trees.keys()) {
+      const found = table.withoutRowid ? undefined : this.find(table, rowid)
+      if (found && test(found, table)) return true
+    }
     return false
   }
 

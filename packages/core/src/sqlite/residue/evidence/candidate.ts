@@ -23,7 +23,9 @@ export interface Candidate {
   local: number
   /** First overflow page; 0: none. */
   overflow: number
-  /** Null: overwritten. */
+  /** A cell of an index b-tree: a row without rowid, or an entry of an index. */
+  ofIndex: boolean
+  /** Null: overwritten, or a cell of an index b-tree. */
   rowid: number | bigint | null
   /** Bytes of a first value whose type is `LOST`; follows from where the cell ends. */
   lostSize: number

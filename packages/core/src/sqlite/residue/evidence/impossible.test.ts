@@ -29,6 +29,7 @@ function found(columns: string, types: number[], hex: string, encoding: TextEnco
     payloadSize: bodySize(types),
     local: bytes.length,
     overflow: 0,
+    ofIndex: false,
     rowid: null,
     lostSize: 0,
     cut: false,

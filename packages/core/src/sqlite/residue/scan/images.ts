@@ -20,6 +20,8 @@ export interface PageImage {
   use: number
   /** Table whose tree the page belongs to now. */
   owner: Table | undefined
+  /** It belongs to the tree of an index now. */
+  ofIndex: boolean
   file: 'database' | 'wal' | 'journal'
   /** Of a log's image: another page as it stood at the same time; undefined: the log does not say. */
   companion?: (page: number) => Uint8Array | undefined
@@ -52,9 +54,18 @@ export function* pageImages(
 export function pageImageOf({ pager }: Database, catalogue: Catalogue, page: number): PageImage | undefined {
   const bytes = pager.tryPage(page)
   if (!bytes) return undefined
-  const { use, owner } = imageOf(catalogue, page, bytes)
+  const { use, owner, ofIndex } = imageOf(catalogue, page, bytes)
   // Written out: of each page of the file there is one.
-  return { page, bytes, use, owner, offset: pager.offsetOf(page), shown: isShown(catalogue, page), file: 'database' }
+  return {
+    page,
+    bytes,
+    use,
+    owner,
+    ofIndex,
+    offset: pager.offsetOf(page),
+    shown: isShown(catalogue, page),
+    file: 'database',
+  }
 }
 
 /** The image of a page that the database does not show, by a byte of the file that it lies in. */
@@ -72,8 +83,9 @@ export function hiddenImageAt(
 }
 
 function imageOf(catalogue: Catalogue, page: number, bytes: Uint8Array) {
-  const owner = catalogue.trees[catalogue.owner[page] ?? -1]?.table
-  return { page, bytes, use: catalogue.use[page] ?? USE.unknown, owner }
+  const tree = catalogue.trees[catalogue.owner[page] ?? -1]
+  const owner = tree?.table
+  return { page, bytes, use: catalogue.use[page] ?? USE.unknown, owner, ofIndex: tree !== undefined && !owner }
 }
 
 function isShown(catalogue: Catalogue, page: number): boolean {
@@ -183,8 +195,11 @@ export function leftoversOf(image: PageImage, { usableSize, pageCount }: PageBou
   // A page without an owner may have been of any tree: entries of an index do not fit a table's rows without rowid.
   const withoutRowid = image.owner?.withoutRowid === true
   const ofIndex = withoutRowid ? 'without-rowid' : 'index'
-  // The counters of SQLite's own table look like a short row of any other one.
-  const wholeOnly = (index && image.shown && !withoutRowid) || (image.shown && image.owner?.name === 'sqlite_sequence')
+  // Of an index, the page held its entries at other times too. The counters of SQLite's own table look like a short row of
+  // any other one.
+  const wholeOnly =
+    (index && (image.shown || image.ofIndex) && !withoutRowid) ||
+    (image.shown && image.owner?.name === 'sqlite_sequence')
   const cells: CellKind = wholeOnly ? 'whole-table' : index ? ofIndex : 'table'
   // The cells of such a page lead to others, and hold no row.
   const interior = parsed.type === PAGE_TYPE.interiorTable

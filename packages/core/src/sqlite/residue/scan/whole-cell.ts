@@ -86,6 +86,7 @@ export function complete(
     payloadSize,
     local: place.local,
     overflow: place.overflow,
+    ofIndex: isIndex,
     rowid,
     lostSize,
     cut,
