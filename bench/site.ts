@@ -21,10 +21,11 @@ export async function benchSite([items = '500000']: string[]): Promise<void> {
   try {
     const plain = await timed(Number(items), join(folder, 'plain'), {})
     const program = await readSiteProgram(PAGES)
+    const before = Math.round(process.resourceUsage().maxRSS / 1000)
     const paged = await timed(Number(items), join(folder, 'paged'), { site: { program } })
     const memory = Math.round(process.resourceUsage().maxRSS / 1000)
     console.log(
-      `${items} items: without pages ${plain.seconds.toFixed(1)} s, with pages ${paged.seconds.toFixed(1)} s; ratio ${(paged.seconds / plain.seconds).toFixed(2)}; ${Math.round(plain.bytes / MEGA)} MB and ${Math.round(paged.bytes / MEGA)} MB; memory ${memory} MB at most`,
+      `${items} items: without pages ${plain.seconds.toFixed(1)} s, with pages ${paged.seconds.toFixed(1)} s; ratio ${(paged.seconds / plain.seconds).toFixed(2)}; ${Math.round(plain.bytes / MEGA)} MB and ${Math.round(paged.bytes / MEGA)} MB; memory ${before} and ${memory} MB at most`,
     )
     await look(pathToFileURL(join(folder, 'paged/index.html')).href)
     console.log(`index.jsonl ${Math.round(statSync(join(folder, 'paged/data/index.jsonl')).size / MEGA)} MB`)

@@ -1,6 +1,8 @@
+import { readEntry } from '../backup/open.js'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { FormatError, messageOf, type Report, type Warning } from '../io/errors.js'
 import type { ByteSource } from '../io/source.js'
+import { type PlistValue, parsePlist } from '../plist/read.js'
 import { type DatabaseFiles, type OpenedDatabase, openDatabase } from '../sqlite/open.js'
 import type { Place, Row } from '../sqlite/values.js'
 import { storesOf } from './places.js'
@@ -147,3 +149,17 @@ export const fileOrigin = ({ domain, path }: StorePlace, table: string | null = 
   page: null,
   offset: null,
 })
+
+const MOST_LIST_BYTES = 16 << 20
+
+/** What a property list of the source holds. Undefined: it cannot be read, which is reported. */
+export async function listIn(tree: SourceTree, entry: SourceEntry, report: Report): Promise<PlistValue | undefined> {
+  try {
+    const bytes = await readEntry(tree, entry, MOST_LIST_BYTES)
+    return bytes && parsePlist(bytes)
+  } catch (thrown) {
+    if (!(thrown instanceof FormatError)) throw thrown
+    report({ code: 'store-damaged', message: `${entry.path} cannot be read: ${messageOf(thrown)}.`, path: entry.path })
+    return undefined
+  }
+}

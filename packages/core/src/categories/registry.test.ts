@@ -13,6 +13,8 @@ describe('the registry of categories', () => {
     expect(id).toMatch(/^[a-z]+(-[a-z]+)*$/)
     expect(definition.label).toMatch(/^[A-Z]/)
     expect(definition.columns.length).toBeGreaterThan(0)
+    // A column of no field would stand empty.
+    for (const column of definition.columns) expect(Object.keys(CATEGORIES[id].fields.shape)).toContain(column)
     for (const format of [...definition.formats, ...(definition.moreFormats ?? [])]) expect(isFormat(format)).toBe(true)
     for (const other of [...(definition.readFrom ?? []), ...(definition.files ?? [])])
       expect(CATEGORY_IDS).toContain(other)

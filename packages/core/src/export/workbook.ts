@@ -4,7 +4,7 @@ import type { PackagedItem } from './packaged.js'
 import { shownText } from './plain-text.js'
 
 // Above that a spreadsheet is no way to look at a package, and the whole workbook would be held in memory.
-const MOST_ROWS = 50_000
+const MOST_ROWS = 20_000
 // A cell of the format holds no more (ECMA-376, common practice of spreadsheet programs).
 const MOST_LETTERS = 32_000
 

@@ -6,6 +6,6 @@ export const credentialsDefinition = {
   formats: ['credentials'],
   group: 'device',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['account', 'server', 'service', 'kind', 'modifiedAt'],
   needsPassword: 'always',
 } as const satisfies Definition

@@ -25,9 +25,11 @@ export const booksDefinition = filesDefinition('books', 'Books', { group: 'devic
 export const straysDefinition = filesDefinition('strays', 'Unlisted files', {
   group: 'device',
   formats: ['original'],
+  columns: ['kind', 'takenAt'],
   untouchedByRestore: true,
 })
 export const otherFilesDefinition = filesDefinition('other-files', 'Other files', {
   group: 'device',
   formats: ['original'],
+  columns: ['domain', 'path', 'modifiedAt'],
 })

@@ -6,7 +6,7 @@ export const placesDefinition = {
   formats: ['geojson', 'csv'],
   group: 'plans',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['pictures', 'firstAt', 'lastAt', 'latitude', 'longitude'],
   layouts: ['map'],
   readFrom: ['photos'],
   untouchedByRestore: true,

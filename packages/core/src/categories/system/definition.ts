@@ -6,7 +6,7 @@ export const networksDefinition = {
   formats: ['csv', 'html-table'],
   group: 'device',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['joinedAt', 'addedAt', 'bssid'],
   needsPassword: 'since 13',
 } as const satisfies Definition
 
@@ -16,7 +16,7 @@ export const accountsDefinition = {
   formats: ['csv', 'html-table'],
   group: 'device',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['userName', 'type', 'owner', 'createdAt'],
 } as const satisfies Definition
 
 export const installedAppsDefinition = {
@@ -25,5 +25,5 @@ export const installedAppsDefinition = {
   formats: ['csv', 'html-table'],
   group: 'device',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['installed', 'files', 'bytes', 'bundleId'],
 } as const satisfies Definition

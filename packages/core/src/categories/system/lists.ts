@@ -1,14 +1,11 @@
-import { readEntry } from '../../backup/open.js'
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
-import { FormatError, messageOf } from '../../io/errors.js'
-import { dateOf, isDict, type PlistValue, parsePlist, textOf } from '../../plist/read.js'
-import { fileOrigin } from '../open.js'
+import { dateOf, isDict, type PlistValue, textOf } from '../../plist/read.js'
+import { fileOrigin, listIn } from '../open.js'
 import type { CategoryId } from '../registry.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 import { installedAppsDefinition, networksDefinition } from './definition.js'
 import { installedAppFields, networkFields } from './fields.js'
 
-const MOST_BYTES = 16 << 20
 const WIFI = [
   { domain: 'SystemPreferencesDomain', path: 'SystemConfiguration/com.apple.wifi.known-networks.plist' },
   { domain: 'SystemPreferencesDomain', path: 'SystemConfiguration/com.apple.wifi.plist' },
@@ -29,7 +26,7 @@ async function* readNetworks({ tree, pass, report }: ReadContext): AsyncGenerato
   const seen = new Set<string>()
   for (const place of WIFI) {
     const entry = tree.find(place.domain, place.path)
-    const list = entry && (await plistOf(tree, entry, report))
+    const list = entry && (await listIn(tree, entry, report))
     for (const network of networksOf(list))
       if (!seen.has(network.ssid)) {
         seen.add(network.ssid)
@@ -83,21 +80,6 @@ const networkSighting = ({ ssid, bssid, added, joined }: Network, entry: SourceE
     addedAt: added?.toISOString() ?? null,
     joinedAt: joined?.toISOString() ?? null,
   })
-
-async function plistOf(
-  tree: SourceTree,
-  entry: SourceEntry,
-  report: ReadContext['report'],
-): Promise<PlistValue | undefined> {
-  try {
-    const bytes = await readEntry(tree, entry, MOST_BYTES)
-    return bytes && parsePlist(bytes)
-  } catch (thrown) {
-    if (!(thrown instanceof FormatError)) throw thrown
-    report({ code: 'store-damaged', message: `${entry.path} cannot be read: ${messageOf(thrown)}.`, path: entry.path })
-    return undefined
-  }
-}
 
 /** Applications that left folders in the source: those that are installed, and those that were. */
 export const installedApps: Category = {

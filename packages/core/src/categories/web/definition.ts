@@ -25,5 +25,5 @@ export const openTabsDefinition = {
   formats: ['csv', 'html-table'],
   group: 'web',
   nature: 'rows',
-  columns: ['domain', 'path', 'mime'],
+  columns: ['url', 'viewedAt', 'private'],
 } as const satisfies Definition

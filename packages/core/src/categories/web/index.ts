@@ -1,16 +1,18 @@
 import { fromCocoa } from '../../io/time.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
+import { isStore } from '../places.js'
 import { type Mapped, rowCategory, type StoreRows } from '../rows.js'
+import type { Category } from '../types.js'
 import { bookmarksDefinition, openTabsDefinition, webHistoryDefinition } from './definition.js'
 import { bookmarkFields, openTabFields, webHistoryFields } from './fields.js'
+import { HISTORY_LISTS, historyInLists } from './history-list.js'
 
 const bothHomes = (path: string) => [
   { domain: 'HomeDomain', path },
   { domain: 'AppDomain-com.apple.mobilesafari', path },
 ]
 
-/** Pages that were visited: a line a page, with all of its visits. */
-export const webHistory = rowCategory({
+const inDatabase = rowCategory({
   ...webHistoryDefinition,
   fields: webHistoryFields,
   stores: bothHomes('Library/Safari/History.db'),
@@ -18,6 +20,17 @@ export const webHistory = rowCategory({
   map: visitedPage,
   identity: ({ fields, origin }) => `url:${fields.url ?? origin.offset}`,
 })
+
+/** Pages that were visited: a line a page, with all of its visits. Up to version 7 they stand in a list. */
+export const webHistory: Category = {
+  ...inDatabase,
+  stores: [...inDatabase.stores, ...HISTORY_LISTS],
+  holds: (entry) => inDatabase.holds(entry) || isStore(HISTORY_LISTS, entry),
+  async *read(context) {
+    yield* inDatabase.read(context)
+    if (context.pass === 'live') yield* historyInLists(context)
+  },
+}
 
 function visitedPage(row: Row, rows: StoreRows): Mapped {
   const id = numberValue(row.rowid)
