@@ -14,6 +14,8 @@ export interface Table extends TableShape {
   storedOrder: number[]
   /** For each of `columns` its position in a record; -1: not stored. */
   storedPosition: number[]
+  /** Of columns that the table had before: the table as it is now. */
+  now?: Table
 }
 
 /** A row as a walk meets it. */

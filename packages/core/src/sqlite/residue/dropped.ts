@@ -10,11 +10,12 @@ import { recordsOfPage } from './scan/page.js'
 /** A CREATE TABLE statement that the schema does not show any more, and the table that it defined. */
 export interface SchemaRow {
   row: Row
+  /** With `now`: it is there still, with other columns. */
   table: Table
 }
 
 /**
- * Tables that were dropped, as far as their statements still lie on pages of the schema or in a log. The pages of a
+ * Tables that were dropped, and earlier columns of others, as far as their statements still lie on pages of the schema or in a log. The pages of a
  * dropped table are on the freelist, and only its statement tells what their rows mean.
  */
 export function droppedTables(database: Database, catalogue: Catalogue, siblings: Siblings): SchemaRow[] {
@@ -33,12 +34,20 @@ export function droppedTables(database: Database, catalogue: Catalogue, siblings
           })
         : undefined
       const table = row && tableOf(row.values)
-      if (row && table && !database.tables.has(table.name) && !table.name.startsWith('sqlite_'))
-        found.set(`${table.name}\0${row.values.sql}`, { row, table })
+      if (!row || !table || table.name.startsWith('sqlite_')) continue
+      const now = database.tables.get(table.name)
+      if (!now) found.set(`${table.name}\0${row.values.sql}`, { row, table })
+      else if (lostColumn(table, now)) found.set(`${table.name}\0${row.values.sql}`, { row, table: { ...table, now } })
     }
   }
   return [...found.values()]
 }
+
+/** A column was taken out of the table since. One that was added or renamed leaves its older rows readable as they are. */
+const lostColumn = (before: Table, now: Table): boolean =>
+  before.withoutRowid === now.withoutRowid &&
+  before.storedOrder.length !== now.storedOrder.length &&
+  before.columns.some(({ name }) => !now.columns.some((column) => column.name === name))
 
 function schemaRow(values: readonly (SqlValue | undefined)[], rowid: Row['rowid'], place: Row['place']): Row {
   const named = Object.fromEntries(SCHEMA_TABLE.columns.map((column, i) => [column.name, values[i] ?? null]))

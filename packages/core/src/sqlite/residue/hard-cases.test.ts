@@ -131,3 +131,24 @@ describe('rowids of nine bytes', () => {
     expect(all.filter(({ rowid: one, standing }) => one !== null && standing === 'deleted').length).toBeGreaterThan(79)
   })
 })
+
+describe('rows of a table that lost a column since', () => {
+  it('come back from a log with what stood in it, and are older versions where the row is there still', () => {
+    const fill = `${COUNT} INSERT INTO page SELECT x, 'https://stage.example/' || x, 1000 + x * 3, 'Page ' || x FROM c;`
+    const found = rebuilt(
+      `CREATE TABLE page (id INTEGER PRIMARY KEY, url TEXT, extra INTEGER, title TEXT); ${fill}
+       DELETE FROM page WHERE id % 4 = 0; ALTER TABLE page DROP COLUMN extra;`,
+      { wal: true },
+    )
+    const before = found.filter(({ values }) => values.extra !== undefined)
+    expect(before.length).toBeGreaterThan(40)
+    for (const { table, values, standing, rowid, changed } of before) {
+      const x = Number(String(values.title).replace('Page ', ''))
+      expect(values).toMatchObject({ url: `https://stage.example/${x}`, extra: 1000 + x * 3 })
+      expect(table).toBe('page')
+      if (rowid !== null) expect(standing).toBe(x % 4 === 0 ? 'deleted' : 'superseded')
+      if (standing === 'superseded') expect(changed).toEqual(['extra'])
+      if (x % 4 !== 0) expect(standing).not.toBe('deleted')
+    }
+  })
+})

@@ -28,7 +28,7 @@ import { trainedOnFreePages } from './scan/training.js'
 export function* rebuildRows({ database, siblings }: OpenedDatabase): Generator<Row> {
   const catalogue = catalogueOf(database)
   const dropped = droppedTables(database, catalogue, siblings)
-  for (const row of dropped) yield row.row
+  for (const { row, table } of dropped) if (!table.now) yield row
   const profiles = profilesOf(
     database,
     catalogue,

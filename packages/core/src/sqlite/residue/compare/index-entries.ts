@@ -58,4 +58,4 @@ function pairsWith(known: number, values: readonly Value[], keys: readonly numbe
 
 const pair = (value: number, known: number): number => rowKey('', [value, known])
 
-const isSame = (value: Value, stored: SqlValue): boolean => changedPositions([value], [stored]).length === 0
+const isSame = (value: Value, stored: Value): boolean => changedPositions([value], [stored]).length === 0

@@ -1,6 +1,7 @@
 import type { Database, Table } from '../../database.js'
 import { RecordView } from '../../record.js'
 import { isUnknown } from '../evidence/unknown.js'
+import { asBefore } from './former.js'
 import { KeyIndex } from './key-index.js'
 import { columnKeys, rowKey, storedKeys, valueKeys } from './keys.js'
 import { type Judgement, Matcher, type UnplacedRows } from './matcher.js'
@@ -10,6 +11,7 @@ import { type Judgement, Matcher, type UnplacedRows } from './matcher.js'
  * makes them a stale copy; one with the same key, or with most of the same values, a newer version.
  */
 export function judge(database: Database, table: Table, rows: UnplacedRows): (id: number) => Judgement {
+  if (table.now) return judgeBefore(database, table, table.now, rows)
   // A dropped table has no live rows, and its pages are no tree any more.
   if (database.tables.get(table.name) !== table) {
     const matcher = new Matcher(table, rows, new Set())
@@ -20,6 +22,15 @@ export function judge(database: Database, table: Table, rows: UnplacedRows): (id
   const record = new RecordView(database.pager.header.encoding)
   // A damaged live row says nothing about older ones; reading the table reports it.
   for (const { payload } of database.payloads(table)) if (record.tryOpen(payload)) matcher.see(record)
+  return (id) => matcher.judgement(id)
+}
+
+/** Rows of columns that a table had before, beside its live rows in as many of those as they have still. */
+function judgeBefore(database: Database, table: Table, now: Table, rows: UnplacedRows): (id: number) => Judgement {
+  const matcher = new Matcher(table, rows, new Set())
+  const record = new RecordView(database.pager.header.encoding)
+  for (const { payload } of database.payloads(now))
+    if (record.tryOpen(payload)) matcher.seeValues(asBefore(table, record.values()))
   return (id) => matcher.judgement(id)
 }
 

@@ -6,6 +6,7 @@ import { decodeRecord } from '../../record.js'
 import type { SqlValue } from '../../values.js'
 import { readVarint, type Varint, varint64 } from '../../varint.js'
 import { changedPositions } from './changes.js'
+import { asBefore } from './former.js'
 
 const varint: Varint = { value: 0, size: 0 }
 
@@ -21,8 +22,13 @@ export class LiveRows {
     for (const tree of catalogue.trees) if (tree.table) this.#trees.set(tree.table, tree)
   }
 
-  /** The stored values of the row with this rowid; undefined: there is none. */
-  find(table: Table, rowid: number | bigint): SqlValue[] | undefined {
+  /** The stored values of the row with this rowid, in the columns of `table`; undefined: there is none. */
+  find(table: Table, rowid: number | bigint): (SqlValue | undefined)[] | undefined {
+    const stored = this.#stored(table.now ?? table, rowid)
+    return stored && table.now ? asBefore(table, stored) : stored
+  }
+
+  #stored(table: Table, rowid: number | bigint): SqlValue[] | undefined {
     const tree = this.#trees.get(table)
     const leaf = tree && leafFor(tree, Number(rowid))
     if (leaf === undefined) return undefined
@@ -48,7 +54,7 @@ export class LiveRows {
   }
 
   /** Whether a live row of this rowid, of any table, is such a one. */
-  someWith(rowid: number | bigint, test: (row: SqlValue[], table: Table) => boolean): boolean {
+  someWith(rowid: number | bigint, test: (row: (SqlValue | undefined)[], table: Table) => boolean): boolean {
     for (const table of this.#trees.keys()) {
       const found = table.withoutRowid ? undefined : this.find(table, rowid)
       if (found && test(found, table)) return true

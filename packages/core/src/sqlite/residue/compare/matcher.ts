@@ -14,6 +14,8 @@ import {
   valueKeys,
 } from './keys.js'
 
+type Value = SqlValue | undefined
+
 /** What of a rebuilt row is compared with live ones, where its rowid was overwritten. */
 export interface Unplaced {
   /** In stored order; undefined: lost. */
@@ -103,19 +105,21 @@ export class Matcher {
     return keys.length
   }
 
-  /** Takes notice of a live row. */
+  /** Takes notice of a live row where it is stored. */
   see(record: RecordView): void {
     for (let which = 0; which < this.#identities.length; which++) {
       const key = storedIdentityKey(which, this.#identities[which] as number[], record, this.#defaults)
-      const first = key === undefined ? -1 : this.#byIdentity.first(key)
-      if (first >= 0) this.#compare(first, this.#valuesOf(record))
+      this.#compare(key, () => this.#valuesOf(record))
     }
     if (this.#byRow.size === 0 && this.#byColumn.size === 0) return
-    const keys = this.#keysOf(record)
-    if (this.#byRow.size > 0)
-      for (let entry = this.#byRow.first(rowKey('', keys)); entry >= 0; entry = this.#byRow.next(entry))
-        this.#equal[this.#byRow.id(entry)] = 1
-    this.#countMatches(record, keys)
+    this.#count(this.#keysOf(record), () => this.#valuesOf(record))
+  }
+
+  /** The same for one whose values are known, in stored order; undefined: it has no such column. */
+  seeValues(values: readonly Value[]): void {
+    for (const [which, positions] of this.#identities.entries())
+      this.#compare(identityKey(which, positions, values), () => values)
+    this.#count(valueKeys(values), () => values)
   }
 
   /** The fingerprints of a live row's values, made from its bytes. */
@@ -132,9 +136,12 @@ export class Matcher {
     return [...record.values(), ...this.#defaults.slice(record.count)]
   }
 
-  #compare(first: number, values: readonly SqlValue[]): void {
-    for (let entry = first; entry >= 0; entry = this.#byIdentity.next(entry)) {
+  #compare(key: number | undefined, valuesOf: () => readonly Value[]): void {
+    if (key === undefined) return
+    let values: readonly Value[] | undefined
+    for (let entry = this.#byIdentity.first(key); entry >= 0; entry = this.#byIdentity.next(entry)) {
       const id = this.#byIdentity.id(entry)
+      values ??= valuesOf()
       const changed = changedPositions(this.rows.at(id).values, values)
       this.#sameIdentity[id] = 1
       this.#changed.set(id, changed)
@@ -142,7 +149,10 @@ export class Matcher {
     }
   }
 
-  #countMatches(record: RecordView, keys: readonly number[]): void {
+  #count(keys: readonly number[], valuesOf: () => readonly Value[]): void {
+    if (this.#byRow.size > 0)
+      for (let entry = this.#byRow.first(rowKey('', keys)); entry >= 0; entry = this.#byRow.next(entry))
+        this.#equal[this.#byRow.id(entry)] = 1
     if (this.#byColumn.size === 0) return
     const touched = this.#touched
     for (let position = 0; position < keys.length; position++) {
@@ -156,7 +166,7 @@ export class Matcher {
       }
     }
     if (touched.length === 0) return
-    let values: SqlValue[] | undefined
+    let values: readonly Value[] | undefined
     for (const id of touched) {
       const count = this.#counts[id] as number
       this.#counts[id] = 0
@@ -164,7 +174,7 @@ export class Matcher {
       this.#bestMatch[id] = count
       if (count < (this.#distinctive[id] as number) * SAME_ROW_SHARE) continue
       const row = this.rows.at(id)
-      values ??= this.#valuesOf(record)
+      values ??= valuesOf()
       const changed = changedPositions(row.values, values)
       this.#changed.set(id, changed)
       if (!row.whole && count === this.#distinctive[id] && changed.length === 0) this.#equal[id] = 1

@@ -58,7 +58,7 @@ export interface Range {
   letters: Uint32Array
 }
 
-/** Profiles of all tables, with what their live rows teach. */
+/** Profiles of all tables, with what their live rows teach; then of those that were dropped, or had other columns before. */
 export function profilesOf(database: Database, catalogue: Catalogue, dropped: readonly Table[]): Profile[] {
   const profiles: Profile[] = []
   for (const tree of catalogue.trees) {
@@ -67,7 +67,24 @@ export function profilesOf(database: Database, catalogue: Catalogue, dropped: re
     if (tree.table !== SCHEMA_TABLE) learn(database, profile, tree.leaves)
     profiles.push(profile)
   }
-  return [...profiles, ...dropped.map((table) => profileOf(table, true))]
+  return [...profiles, ...dropped.map((table) => (table.now ? formerProfile(table, profiles) : profileOf(table, true)))]
+}
+
+/** Of columns that a table had before: with what its live rows teach of those that it has still. */
+function formerProfile(table: Table, profiles: readonly Profile[]): Profile {
+  const before = profileOf(table, false)
+  const now = profiles.find((profile) => profile.table === table.now)
+  const whole = { ...before, leastColumns: before.columns }
+  if (!now?.fitted) return whole
+  const places = table.storedOrder.map((index) =>
+    now.table.storedOrder.findIndex((today) => now.table.columns[today]?.name === table.columns[index]?.name),
+  )
+  return {
+    ...whole,
+    usual: before.usual.map((usual, position) => now.usual[places[position] as number] ?? usual),
+    ranges: before.ranges.map((range, position) => now.ranges[places[position] as number] ?? range),
+    fitted: true,
+  }
 }
 
 /** What rows of the schema look like is known without any. */

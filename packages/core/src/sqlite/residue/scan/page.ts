@@ -73,7 +73,8 @@ function withoutForeign<T extends { candidate: Candidate }>({ bytes, owner, show
   })
 }
 
-const isOf = (table: Table) => (profile: Profile) => profile.table === table
+/** Rows of a table, with the columns of today or of before. */
+const isOf = (table: Table) => (profile: Profile) => (profile.table.now ?? profile.table) === (table.now ?? table)
 
 /** The cells of a region: of a page whose kind is not known, those for which there is more evidence. */
 function cellsIn(bytes: Uint8Array, region: Region, format: Format): Candidate[] {
