@@ -8,10 +8,12 @@ import { openSource } from '@lumbrin/core/collected/open'
 import type { HandoverItem } from '@lumbrin/core/export/format'
 import { fromTree } from '@lumbrin/core/export/from-tree'
 import { type PackageOptions, writePackage } from '@lumbrin/core/export/package'
+import { previewsBy } from '@lumbrin/core/export/site/previews'
 import { readSiteProgram } from '@lumbrin/core/export/site/program'
 import { claimOf } from '@lumbrin/core/findings/standing'
 import type { CategoryState } from '@lumbrin/core/findings/states'
-import type { Report } from '@lumbrin/core/io/errors'
+import { FormatError, type Report } from '@lumbrin/core/io/errors'
+import { shownPicture } from '@lumbrin/core/media/picture'
 import { type Options, parseOptions, passwordOf, requireSource, UsageError } from '../options.js'
 import { warnOnStderr, withOutput } from '../output.js'
 
@@ -35,8 +37,13 @@ export async function handoverCommand(words: string[]): Promise<void> {
 /** The pages for the owner, where the application was built with them. */
 async function siteOption(): Promise<Pick<PackageOptions, 'site'>> {
   const folder = process.env.LUMBRIN_SITE
-  return folder && existsSync(folder) ? { site: { program: await readSiteProgram(folder) } } : {}
+  return folder && existsSync(folder) ? { site: { program: await readSiteProgram(folder), preview } } : {}
 }
+
+const preview = previewsBy(
+  (bytes, edge) => shownPicture(bytes, edge, 'jpeg'),
+  (thrown) => thrown instanceof FormatError,
+)
 
 // Passwords go out only where they were asked for by name.
 const UNASKED = USUAL_CATEGORIES.filter((id) => id !== 'credentials')

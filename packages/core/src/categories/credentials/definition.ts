@@ -6,6 +6,6 @@ export const credentialsDefinition = {
   formats: ['credentials'],
   group: 'device',
   nature: 'rows',
-  columns: ['account', 'server', 'service', 'kind', 'modifiedAt'],
+  columns: ['kind', 'server', 'service', 'account', 'modifiedAt'],
   needsPassword: 'always',
 } as const satisfies Definition

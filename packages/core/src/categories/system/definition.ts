@@ -16,7 +16,7 @@ export const accountsDefinition = {
   formats: ['csv', 'html-table'],
   group: 'device',
   nature: 'rows',
-  columns: ['userName', 'type', 'owner', 'createdAt'],
+  columns: ['type', 'owner', 'userName', 'createdAt'],
 } as const satisfies Definition
 
 export const installedAppsDefinition = {

@@ -6,7 +6,7 @@ export const webHistoryDefinition = {
   formats: ['csv', 'html-table'],
   group: 'web',
   nature: 'rows',
-  columns: ['url', 'visits'],
+  columns: ['visits', 'url'],
   needsPassword: 'since 13',
 } as const satisfies Definition
 
@@ -16,7 +16,7 @@ export const bookmarksDefinition = {
   formats: ['bookmark-file', 'csv'],
   group: 'web',
   nature: 'rows',
-  columns: ['url', 'folder'],
+  columns: ['folder', 'url'],
 } as const satisfies Definition
 
 export const openTabsDefinition = {
@@ -25,5 +25,5 @@ export const openTabsDefinition = {
   formats: ['csv', 'html-table'],
   group: 'web',
   nature: 'rows',
-  columns: ['url', 'viewedAt', 'private'],
+  columns: ['private', 'url'],
 } as const satisfies Definition

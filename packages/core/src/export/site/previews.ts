@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises'
+import { readFile, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { LOST_STANDINGS } from '../../findings/standing.js'
 import { digest } from '../../io/hash.js'
@@ -14,6 +14,22 @@ export const PREVIEW_EDGES = { tile: 360, large: 1800 } as const
 
 /** Makes a picture small (JPEG) from the file that holds it; undefined: it cannot be shown. */
 export type MakePreview = (path: string, edge: number) => Promise<Uint8Array | undefined>
+
+// A larger picture is looked at in a program of its own.
+const MOST_BYTES = 100 << 20
+
+/** Small pictures by a decoder; what it throws for bytes that are no picture is told by `isNone`: they get none. */
+export const previewsBy =
+  (show: (bytes: Uint8Array, edge: number) => Promise<Uint8Array>, isNone: (thrown: unknown) => boolean): MakePreview =>
+  async (path, edge) => {
+    if ((await stat(path)).size > MOST_BYTES) return undefined
+    try {
+      return await show(await readFile(path), edge)
+    } catch (thrown) {
+      if (isNone(thrown)) return undefined
+      throw thrown
+    }
+  }
 
 const MOST_AT_ONCE = 4
 const MOST_ON_SHEET = 24
