@@ -1,4 +1,4 @@
-import type { SourceEntry, SourceTree } from '../../backup/types.js'
+import type { SourceEntry } from '../../backup/types.js'
 import { dateOf, isDict, type PlistValue, textOf } from '../../plist/read.js'
 import { fileOrigin, listIn } from '../open.js'
 import type { CategoryId } from '../registry.js'
