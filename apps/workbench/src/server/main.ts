@@ -3,6 +3,7 @@ import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { openEntrance, say } from './entrance.js'
 import { limitClients } from './limits.js'
+import { warm } from './warming.js'
 
 type Handler = (request: IncomingMessage, response: ServerResponse) => void
 
@@ -17,7 +18,11 @@ async function serve(): Promise<void> {
     void admit(request, response).then((allowed) => allowed && handler(request, response))
   })
   limitClients(server)
-  server.listen(readConfig().port, '127.0.0.1', () => say(`open ${access.address}`))
+  server.listen(readConfig().port, '127.0.0.1', () => {
+    say(`open ${access.address}`)
+    // Where the server stops meanwhile, nobody waits for these pages.
+    warm().catch(() => {})
+  })
   const stop = () => {
     void access.close()
     server.close(() => process.exit(0))

@@ -208,7 +208,8 @@ class Rebuilder {
       if (this.#holding) this.#held.set(key, emitted)
     }
     for (const key of columnKeys(values, keys)) this.#columns.add(key)
-    this.#entries.note(values, keys, rowid)
+    // A row that lost its rowid says nothing of what entries it has.
+    if (rowid !== null || table.withoutRowid || leftover.mayBeEntry) this.#entries.note(values, keys, rowid)
   }
 
   #wait(leftover: Leftover): void {
