@@ -10,7 +10,7 @@ import { wordsOf } from './words.js'
 
 // Postings (word and item) held in memory before a run is written to the disk; words indexed of one item; postings and words
 // of a part, which a browser loads at once.
-const MOST_HELD = 100_000
+const MOST_HELD = 200_000
 const MOST_WORDS = 3000
 const MOST_A_PART = 60_000
 const WORD_WEIGHT = 4
