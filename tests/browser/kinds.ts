@@ -17,20 +17,16 @@ export interface Kind {
   passes?: string[]
   /** What a job with the categories of the demo's brief reads, where the source holds others. */
   brief?: CategoryId[]
-  /** Both, where nothing is said. One is enough of what differs from another kind only in how it is reached. */
-  scopes?: readonly Scope[]
 }
 
-type Scope = 'what the brief asks for' | 'every category'
-
-const SCOPES: readonly Scope[] = ['what the brief asks for', 'every category']
-
-/** The whole round of each kind of source: with what the demo's brief asks for, and with every category. */
+/** The whole round of each kind of source: once with what the demo's brief asks for, once with every category. */
 export function goRoundsOf(kinds: readonly Kind[]): void {
-  for (const { name, backup, add, passes = [], brief = BRIEF, scopes = SCOPES } of kinds)
-    for (const scope of scopes)
+  for (const { name, backup, add, passes = [], brief = BRIEF } of kinds)
+    for (const [scope, categories] of [
+      ['what the brief asks for', brief],
+      ['every category', []],
+    ] as const)
       test(`the whole round of ${name}: ${scope}`, async ({ request, baseURL }) => {
-        const categories = scope === 'every category' ? [] : brief
         const round = await Round.begin(request, baseURL ?? '', `Round: ${name}`, [...categories])
         const source = await add(round)
         const state = await round.read(source, categories, passes)

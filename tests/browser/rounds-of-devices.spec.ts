@@ -23,7 +23,6 @@ goRoundsOf([
       await trust(round.request, TABLET)
       return round.add('devices', { udid: TABLET })
     },
-    scopes: ['every category'],
   },
   {
     name: 'the locked phone, once it is unlocked',
@@ -38,7 +37,6 @@ goRoundsOf([
       }
       return round.add('devices', { udid: LOCKED })
     },
-    scopes: ['what the brief asks for'],
   },
   {
     name: 'the phone that was brought back from recovery',
@@ -48,7 +46,6 @@ goRoundsOf([
       await trust(round.request, REVIVED)
       return round.add('devices', { udid: REVIVED })
     },
-    scopes: ['every category'],
   },
 ])
 

@@ -21,26 +21,19 @@ goRoundsOf([
       await round.unlock(source, 'seven strings')
       return source
     },
-    scopes: ['every category'],
   },
   {
     name: 'a backup in the legacy layout',
     backup: null,
     add: (round) => round.add('sources', { folder: folderOf(/^old phone/) }),
   },
-  ...(
-    [
-      ['snapshot-2026-10-03', 'what the brief asks for'],
-      ['snapshot-2026-11-24', 'every category'],
-    ] as const
-  ).map(([snapshot, scope]) => ({
+  ...['snapshot-2026-10-03', 'snapshot-2026-11-24'].map((snapshot) => ({
     name: `the cloud backup ${snapshot}`,
     backup: join(data, 'cloud', snapshot.endsWith('10-03') ? 'before' : 'newest'),
     add: async (round: Round) => {
       await signIn(round)
       return round.add('cloud/sources', { snapshot })
     },
-    scopes: [scope],
   })),
   {
     name: 'the cloud library',

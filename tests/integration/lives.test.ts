@@ -4,7 +4,7 @@ import { demoBackup, scratchFolder } from '../setup/fixtures.js'
 import { workbenchWith } from './workbench.js'
 
 /** More of them: `npm run bench -- lives`. */
-const LIVES = Number(process.env.LUMBRIN_LIVES ?? 12)
+const LIVES = Number(process.env.LUMBRIN_LIVES ?? 25)
 const FIRST = Number(process.env.LUMBRIN_FIRST_LIFE ?? 1)
 
 it(`of ${LIVES} simulated lives every claim is right, in whatever order sources are read`, async () => {

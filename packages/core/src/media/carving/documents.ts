@@ -58,6 +58,8 @@ export const walkSqlite: Walk = (bytes, start) => {
   if (pages === 0) return { end: Math.min(start + pageSize, bytes.size), wholeness: 'doubtful' }
   const end = start + pageSize * pages
   if (end > bytes.size) return { end: bytes.size, wholeness: 'cut' }
+  // Many heads that each claim all that follows would have it walked again and again.
+  bytes.spend(end - start)
   return { end, wholeness: holdsTogether(new RangeSource(bytes.source, { start, end })) ? 'whole' : 'doubtful' }
 }
 

@@ -20,6 +20,8 @@ export interface Bytes {
   readonly source: ByteSource
   /** At most so many bytes from an offset on; fewer only at the end. Valid until the next call. */
   at(offset: number, count: number): Uint8Array
+  /** Counts bytes that are looked at in the source itself. */
+  spend(count: number): void
   /** Offset of a text (Latin-1) that begins within `limit` bytes from an offset on; undefined: there is none. */
   find(text: string, from: number, limit: number): number | undefined
 }

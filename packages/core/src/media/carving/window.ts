@@ -46,6 +46,10 @@ export class WindowedBytes implements Bytes {
     return this.#seen > this.most
   }
 
+  spend(count: number): void {
+    this.#seen += count
+  }
+
   at(offset: number, count: number): Uint8Array {
     this.#seen += Math.max(count, LEAST_COST)
     if (this.exhausted) return NOTHING
