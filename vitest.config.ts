@@ -34,7 +34,7 @@ export default defineConfig({
         test: {
           name: 'sources',
           include: SOURCES,
-          globalSetup: ['tests/setup/demo.ts'],
+          globalSetup: ['tests/setup/demo.ts', 'tests/setup/programs.ts'],
           isolate: false,
           env,
           ...PATIENT,
@@ -44,7 +44,9 @@ export default defineConfig({
         test: {
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
-          globalSetup: ['tests/setup/demo.ts', 'tests/setup/database.ts'],
+          globalSetup: ['tests/setup/demo.ts', 'tests/setup/database.ts', 'tests/setup/programs.ts'],
+          setupFiles: ['tests/setup/anew.ts'],
+          isolate: false,
           env,
           ...PATIENT,
         },

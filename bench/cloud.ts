@@ -12,13 +12,9 @@ import { Collection } from '@lumbrin/core/collected/collection'
 /** Downloads a snapshot, beside a plain HTTP client that fetches the same pieces, in one run. */
 export async function benchCloud(): Promise<void> {
   const folder = await mkdtemp(join(tmpdir(), 'lumbrin-bench-cloud-'))
-  const server = spawn(
-    process.execPath,
-    ['--import', 'tsx', 'packages/standins/src/cloud/main.ts', join(folder, 'data'), '0'],
-    {
-      stdio: ['ignore', 'pipe', 'inherit'],
-    },
-  )
+  const server = spawn(process.execPath, ['packages/standins/dist/cloud/main.mjs', join(folder, 'data'), '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
   try {
     const [said] = (await once(createInterface({ input: server.stdout }), 'line')) as [string]
     const address = said.split(' ')[1] as string

@@ -25,13 +25,7 @@ async function buildSources() {
   mkdirSync(handovers, { recursive: true })
   if (!existsSync(sources)) {
     say(`making the demo data (some ${large ? 'minutes' : '20 seconds'})`)
-    await run(process.execPath, [
-      '--import',
-      'tsx',
-      'packages/standins/src/demo/build.ts',
-      sources,
-      ...(large ? ['large'] : []),
-    ])
+    await run(process.execPath, ['packages/standins/dist/demo/main.mjs', sources, ...(large ? ['large'] : [])])
   }
   const [muxPort, controlPort, cloudPort] = [await freePort(), await freePort(), await freePort()]
   const parts = [
@@ -53,12 +47,7 @@ async function buildSources() {
 /** A stand-in that ships with the product, as a part of the application; `ready` tells where it is, once it is there. */
 function standIn(name, words) {
   say(`starting the stand-in for the ${name} (the first time it makes its data)`)
-  const [command, args] = bound(process.execPath, [
-    '--import',
-    'tsx',
-    `packages/standins/src/${name}/main.ts`,
-    ...words,
-  ])
+  const [command, args] = bound(process.execPath, [`packages/standins/dist/${name}/main.mjs`, ...words])
   const start = () => spawn(command, args, { cwd: ROOT, detached: true, stdio: ['ignore', 'pipe', 'inherit'] })
   const first = start()
   const ready = new Promise((go, fail) => {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ROOT, run, say } from './shell.mjs'
 
@@ -18,7 +18,8 @@ export async function buildPrograms({ force = false } = {}) {
   const inputs = fingerprint()
   if (!force && existsSync(STAMP) && readFileSync(STAMP, 'utf8') === inputs) return
   say('building the application')
-  await bundle('packages/cli/src/main.ts', 'packages/cli/dist/lumbrin.mjs')
+  await buildCommandLine('packages/cli/dist')
+  await buildStandIns()
   if (existsSync(join(ROOT, 'apps/workbench/astro.config.ts'))) {
     await run(process.execPath, ['node_modules/astro/astro.js', 'build', '--root', 'apps/workbench'], {
       env: { ASTRO_TELEMETRY_DISABLED: '1' },
@@ -33,12 +34,31 @@ export async function buildPrograms({ force = false } = {}) {
   }
 }
 
-/** One program as one file; real npm packages stay outside, the workspace's own TypeScript goes in. */
-async function bundle(from, to) {
+/** The command line: its start and what each command needs beside it, which is loaded for that command alone. */
+export async function buildCommandLine(folder) {
+  rmSync(join(ROOT, folder), { recursive: true, force: true })
+  await bundled({
+    entryPoints: { lumbrin: join(ROOT, 'packages/cli/src/main.ts') },
+    outdir: join(ROOT, folder),
+    outExtension: { '.js': '.mjs' },
+    splitting: true,
+  })
+}
+
+/** What plays devices and services, and what makes the demo's sources. */
+export async function buildStandIns() {
+  for (const name of ['demo', 'device', 'cloud'])
+    await bundle(`packages/standins/src/${name}/main.ts`, `packages/standins/dist/${name}/main.mjs`)
+}
+
+/** One program as one file. */
+export const bundle = (from, to) => bundled({ entryPoints: [join(ROOT, from)], outfile: join(ROOT, to) })
+
+/** Real npm packages stay outside, the workspace's own TypeScript goes in. */
+async function bundled(what) {
   const { build } = await import('esbuild')
   await build({
-    entryPoints: [join(ROOT, from)],
-    outfile: join(ROOT, to),
+    ...what,
     bundle: true,
     platform: 'node',
     format: 'esm',

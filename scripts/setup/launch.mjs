@@ -5,7 +5,7 @@ import { createServer } from 'node:net'
 import { homedir } from 'node:os'
 import { delimiter, join, resolve } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { buildPrograms } from './build.mjs'
+import { buildPrograms, buildStandIns } from './build.mjs'
 import { holdFolder } from './instance.mjs'
 import { startDatabase } from './mariadb.mjs'
 import { installNodePackages } from './packages.mjs'
@@ -28,7 +28,7 @@ const BUILT = {
 
 /** The programs from their sources: pages change as they are edited, and the reader starts anew. */
 export const FROM_SOURCES = {
-  prepare: async () => {},
+  prepare: buildStandIns,
   env: {
     NODE_ENV: 'development',
     LUMBRIN_DEV: 'yes',

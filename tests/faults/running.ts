@@ -44,7 +44,14 @@ export class RunningLumbrin {
 
   async #launch(): Promise<void> {
     this.#launcher = spawn(process.execPath, ['scripts/start.mjs'], {
-      env: { ...process.env, LUMBRIN_DATA: this.data, LUMBRIN_ROOTS: this.roots, LUMBRIN_PORT: String(this.port) },
+      env: {
+        ...process.env,
+        // It starts a database of its own, not that of another test.
+        LUMBRIN_DATABASE_URL: undefined,
+        LUMBRIN_DATA: this.data,
+        LUMBRIN_ROOTS: this.roots,
+        LUMBRIN_PORT: String(this.port),
+      },
       stdio: 'ignore',
     })
     await this.answered()

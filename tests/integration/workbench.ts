@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
+import { join } from 'node:path'
 import { inject, onTestFinished } from 'vitest'
 import { claimWork } from '../../apps/workbench/src/database/claims.js'
 import { connect, type Db } from '../../apps/workbench/src/database/connection.js'
@@ -86,7 +87,7 @@ export async function workbenchWithTray(
 
 /** The background process as it runs in real use; killed with SIGKILL, at the latest when the test ends. */
 export function startReader(bench: Workbench): { kill(): Promise<unknown> } {
-  const reader = spawn(process.execPath, ['--import', 'tsx', 'apps/workbench/src/reader/main.ts'], {
+  const reader = spawn(process.execPath, [join(inject('programs'), 'reader.mjs')], {
     env: { ...process.env, LUMBRIN_DATABASE_URL: bench.url },
     stdio: 'ignore',
   })

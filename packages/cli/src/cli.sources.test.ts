@@ -10,11 +10,11 @@ const { folder, truth } = demoBackup(inject('demoFolder'))
 /** As its start file names them: the pages of packages, built by `npm run build` and before `npm test`. */
 const LUMBRIN_SITE = 'apps/workbench/dist/site'
 
-/** Runs the command line as a user would, from its TypeScript. */
+/** Runs the command line as it is built for use. */
 function lumbrin(...words: string[]) {
   const { status, stdout, stderr } = spawnSync(
     process.execPath,
-    ['--import', 'tsx', 'packages/cli/src/main.ts', ...words],
+    [join(inject('programs'), 'cli/lumbrin.mjs'), ...words],
     { encoding: 'utf8', maxBuffer: 1 << 28, env: { ...process.env, LUMBRIN_SITE } },
   )
   const lines =

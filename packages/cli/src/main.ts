@@ -1,18 +1,17 @@
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
-import { handoverCommand } from './commands/handover.js'
-import { readCommand } from './commands/read.js'
-import { residueCommand } from './commands/residue.js'
-import { sourcesCommand } from './commands/sources.js'
 import { UsageError } from './options.js'
 
 /** Exit codes of the command line: part of its contract. */
 const EXIT = { done: 0, failed: 1, usage: 2, notReadable: 3, password: 4 } as const
 
-const COMMANDS: Record<string, (words: string[]) => Promise<void>> = {
-  sources: sourcesCommand,
-  read: readCommand,
-  residue: residueCommand,
-  handover: handoverCommand,
+type Command = (words: string[]) => Promise<void>
+
+/** Each is loaded when it is asked for: what writes packages takes a second. */
+const COMMANDS: Record<string, () => Promise<Command>> = {
+  sources: async () => (await import('./commands/sources.js')).sourcesCommand,
+  read: async () => (await import('./commands/read.js')).readCommand,
+  residue: async () => (await import('./commands/residue.js')).residueCommand,
+  handover: async () => (await import('./commands/handover.js')).handoverCommand,
 }
 
 const USAGE = `Usage:
@@ -23,12 +22,13 @@ const USAGE = `Usage:
 `
 
 async function main([name, ...words]: string[]): Promise<number> {
-  const command = COMMANDS[name ?? '']
-  if (!command) {
+  const load = COMMANDS[name ?? '']
+  if (!load) {
     process.stderr.write(name ? `lumbrin: there is no command "${name}".\n${USAGE}` : USAGE)
     return name === '--help' ? EXIT.done : EXIT.usage
   }
   try {
+    const command = await load()
     await command(words)
     return EXIT.done
   } catch (thrown) {

@@ -135,6 +135,7 @@ export async function inheritTray(trx: Db, jobId: JobId, from: number, to: numbe
 
 /** Removes findings that no sighting is left of; gives the others. */
 export async function dropEmpty(trx: Db, ids: readonly number[]): Promise<number[]> {
+  if (ids.length === 0) return []
   const kept = new Set(
     (
       await trx('sightings')

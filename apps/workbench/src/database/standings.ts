@@ -147,6 +147,7 @@ interface Shown {
 }
 
 async function shownOf(trx: Db, ids: number[]): Promise<Map<number, Shown>> {
+  if (ids.length === 0) return new Map()
   const rows = await trx('sightings').whereIn('id', ids).select('id', 'title', 'text', 'fields')
   return new Map(rows.map(({ id, title, text, fields }) => [Number(id), { title, text, fields: parsed(fields) }]))
 }

@@ -1,6 +1,5 @@
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
-import { pathToFileURL } from 'node:url'
 import { BackupBuilder } from '../backup/builder.js'
 import { Random } from '../random.js'
 import { type Clip, liveHalf, makeClips } from './clips.js'
@@ -226,7 +225,3 @@ export async function finished(
     stores,
   }
 }
-
-const [, script, target, variant] = process.argv
-if (script && target && import.meta.url === pathToFileURL(script).href)
-  await buildDemo(target, variant === 'large' ? LARGE_DEMO : FULL_DEMO)

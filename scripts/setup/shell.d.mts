@@ -1,0 +1,2 @@
+/** The repository's root. */
+export const ROOT: string
