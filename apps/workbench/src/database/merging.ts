@@ -55,8 +55,9 @@ interface Place {
  * that it is like; where several are, to the one whose identity comes first, so that the order of reads plays no part.
  */
 export async function identitiesOf(trx: Db, keys: readonly Keys[], place: Place): Promise<string[]> {
-  const likenesses = [...new Set(keys.flatMap((key) => (key.likeness === null ? [] : [key.likeness])))]
-  const first = await strongByLikeness(trx, likenesses, place)
+  // Only those that lost their own id go by what they are like.
+  const likenesses = keys.flatMap(({ strong, likeness }) => (strong === null && likeness !== null ? [likeness] : []))
+  const first = await strongByLikeness(trx, [...new Set(likenesses)], place)
   for (const { strong, likeness } of keys) if (strong !== null && likeness !== null) keepFirst(first, likeness, strong)
   const aliases = await aliasesOf(trx, place)
   return keys.map(({ strong, likeness, identity }) => {

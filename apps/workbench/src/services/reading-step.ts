@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises'
 import type { SourceTree } from '@lumbrin/core/backup/types'
 import { StepAccountant } from '@lumbrin/core/categories/account'
 import type { Profile } from '@lumbrin/core/categories/chats/profile'
@@ -14,6 +15,7 @@ import { requirePresent } from './presence.js'
 const BATCH_ROWS = 500
 // Results show up while the read runs: a batch is stored when it is this old, however small.
 const BATCH_MS = 400
+const LISTEN_EVERY = 25
 
 /** What a step is read of, and with. */
 export interface StepContext {
@@ -36,6 +38,8 @@ class Stopped extends Error {}
 export class StepRun {
   readonly #accountant: StepAccountant
   #batch: SeenSighting[] = []
+  /** The batch before, while it is stored: the next is read meanwhile. */
+  #storing: Promise<void> = Promise.resolve()
   #done: number
   #since = Date.now()
 
@@ -51,7 +55,12 @@ export class StepRun {
   /** Reads to the end and keeps the account, or to where somebody stops it. */
   async run(): Promise<'done' | 'stopped'> {
     try {
-      await this.#readAll()
+      try {
+        await this.#readAll()
+      } finally {
+        // However reading ends: what was read before is stored first, and what goes wrong there comes first.
+        await this.#storing
+      }
       await this.#close()
       return 'done'
     } catch (thrown) {
@@ -68,33 +77,43 @@ export class StepRun {
       this.#accountant.item(content)
       if (position++ < this.step.done) continue
       this.#batch.push({ sighting, content })
-      if (this.#batch.length >= BATCH_ROWS || this.#isOld()) await this.#store()
+      if (this.#batch.length >= BATCH_ROWS || this.#isOld()) await this.#handOn()
+      // Answers of the database are heard only in between.
+      else if (this.#batch.length % LISTEN_EVERY === 0) await setImmediate()
     }
-    await this.#store()
+    await this.#handOn()
+  }
+
+  /** Begins to store the batch as soon as the one before is stored. */
+  async #handOn(): Promise<void> {
+    await this.#storing
+    const batch = this.#batch
+    this.#batch = []
+    this.#since = Date.now()
+    this.#storing = this.#store(batch)
+    // What goes wrong is told where the next batch waits for it.
+    this.#storing.catch(() => {})
   }
 
   #isOld(): boolean {
     return Date.now() - this.#since >= BATCH_MS
   }
 
-  async #store(): Promise<void> {
+  async #store(batch: readonly SeenSighting[]): Promise<void> {
     const { db, row, read } = this.context
     // What is missing from a source that went away is not missing in it.
     await requirePresent(row)
-    if (this.#batch.length > 0)
-      await storeWhatIsTaken(db, this.#batch, this.#origin(), this.step, read.mode === 'again')
-    this.#done += this.#batch.length
-    this.#batch = []
-    await this.#goOn()
+    if (batch.length > 0) await storeWhatIsTaken(db, batch, this.#origin(), this.step, read.mode === 'again')
+    this.#done += batch.length
+    await this.#requireGoingOn()
   }
 
   /** Called where a search finds nothing for long. */
   readonly #pulse = async (): Promise<void> => {
-    if (this.#isOld()) await this.#goOn()
+    if (this.#isOld()) await this.#handOn()
   }
 
-  async #goOn(): Promise<void> {
-    this.#since = Date.now()
+  async #requireGoingOn(): Promise<void> {
     if (!(await this.context.mayGoOn())) throw new Stopped()
   }
 

@@ -51,13 +51,17 @@ export const conversational = {
 /** A word of the owner's with a value, such as "home" and a number. */
 export const labelled = z.strictObject({ label: text, value: z.string() })
 
-/** What a picture says of itself, where no library says it. */
+/** What a picture or film says of itself, where no library says it. */
 export const ownWords = {
   takenAt: moment.exactOptional(),
   /** False: the local time is given as if it were UTC. */
   zoneKnown: z.boolean().exactOptional(),
   latitude: number.exactOptional(),
   longitude: number.exactOptional(),
+  width: whole.exactOptional(),
+  height: whole.exactOptional(),
+  camera: text.exactOptional(),
+  durationSeconds: number.exactOptional(),
 }
 
 /** Where a file lies in its source. */

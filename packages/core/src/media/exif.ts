@@ -1,56 +1,76 @@
 import exifr from 'exifr'
+import type { Metadata } from 'sharp'
 import type { ByteSource } from '../io/source.js'
 import { readUpTo } from '../io/source.js'
 import { asTiff, exifBlock } from './exif-block.js'
-
-/** What a picture says about itself (EXIF, CIPA DC-008). Null: not said. */
-export interface PictureMetadata {
-  takenAt: Date | null
-  /** False: the time has no zone and was read as UTC. */
-  zoneKnown: boolean
-  width: number | null
-  height: number | null
-  camera: string | null
-  latitude: number | null
-  longitude: number | null
-}
+import { cameraOf, type MediaWords } from './media-words.js'
+import { readXmp } from './xmp.js'
 
 // Metadata stands in front of the pixels in every JPEG that cameras write.
 const HEAD_BYTES = 1 << 18
 // In HEIC it may lie behind them. No camera writes larger ones.
 const MOST_HEIC_BYTES = 1 << 26
 
-/** Reads a picture's metadata. Null: there is none, or it is damaged. @throws FormatError where the bytes cannot be had */
-export async function readPictureMetadata(source: ByteSource): Promise<PictureMetadata | null> {
+/**
+ * Reads what a picture says of itself: EXIF (CIPA DC-008) first, XMP where that says nothing. Null: there is none, or it is
+ * damaged. @throws FormatError where the bytes cannot be had
+ */
+export async function readPictureMetadata(source: ByteSource): Promise<MediaWords | null> {
   const head = await readUpTo(source, 0, HEAD_BYTES)
-  const heic = isBoxed(head) ? await readUpTo(source, 0, MOST_HEIC_BYTES) : undefined
-  try {
-    const exif = heic ? await exifOfHeic(heic) : exifBlock(head)
-    const tags = exif && (await exifr.parse(exif, { reviveValues: false, translateValues: false, gps: true }))
-    return tags ? fromTags(tags) : null
-  } catch {
-    return null
+  const bytes = isBoxed(head) ? await readUpTo(source, 0, MOST_HEIC_BYTES) : head
+  const image = await imageHeader(bytes)
+  const exif = exifBlock(head) ?? (image?.exif && asTiff(image.exif))
+  const tags = exif && (await tagsOf(exif))
+  if (!image && !tags) return null
+  const said = tags ? fromTags(tags) : NOTHING
+  const more = image?.xmp && (said.takenAt === null || said.latitude === null) ? readXmp(image.xmp) : null
+  const place = said.latitude === null && more ? more : said
+  return {
+    ...(said.takenAt === null && more?.takenAt ? more : said),
+    ...sizeOf(image, tags, isBoxed(head)),
+    camera: said.camera ?? more?.camera ?? null,
+    latitude: place.latitude,
+    longitude: place.longitude,
+    durationSeconds: null,
   }
 }
 
 /** HEIC is made of boxes (ISO/IEC 14496-12), of which the first says so. */
 const isBoxed = (head: Uint8Array): boolean => Buffer.from(head.subarray(4, 8)).toString('latin1') === 'ftyp'
 
-/** The EXIF of a HEIC picture, which the image library finds where the reader of EXIF does not. */
-async function exifOfHeic(bytes: Uint8Array): Promise<Uint8Array | undefined> {
+/** What the image library finds in front of the pixels, of HEIC also where the reader of EXIF finds nothing. */
+async function imageHeader(bytes: Uint8Array): Promise<Metadata | undefined> {
   const { default: sharp } = await import('sharp')
-  const { exif } = await sharp(bytes).metadata()
-  return exif && asTiff(exif)
+  return sharp(bytes, { failOn: 'none' })
+    .metadata()
+    .catch(() => undefined)
 }
 
-function fromTags(tags: Record<string, unknown>): PictureMetadata {
+async function tagsOf(exif: Uint8Array): Promise<Record<string, unknown> | undefined> {
+  try {
+    return await exifr.parse(exif, { reviveValues: false, translateValues: false, gps: true })
+  } catch {
+    return undefined
+  }
+}
+
+/** Boxed pictures are turned by their boxes, and not by what EXIF says of it (ISO/IEC 23008-12, annex A). */
+function sizeOf(image: Metadata | undefined, tags: Record<string, unknown> | undefined, boxed: boolean) {
+  const width = image?.width ?? numberTag(tags?.ExifImageWidth)
+  const height = image?.height ?? numberTag(tags?.ExifImageHeight)
+  // 5 to 8 lie on their side.
+  const isTurned = !boxed && (image?.orientation ?? numberTag(tags?.Orientation) ?? 1) >= 5
+  return isTurned ? { width: height, height: width } : { width, height }
+}
+
+const NOTHING = { takenAt: null, zoneKnown: false, camera: null, latitude: null, longitude: null }
+
+function fromTags(tags: Record<string, unknown>): Omit<MediaWords, 'width' | 'height' | 'durationSeconds'> {
   const offset = textTag(tags.OffsetTimeOriginal) ?? textTag(tags.OffsetTime)
   return {
     takenAt: exifDate(tags.DateTimeOriginal ?? tags.CreateDate, offset),
     zoneKnown: offset !== null,
-    width: numberTag(tags.ExifImageWidth),
-    height: numberTag(tags.ExifImageHeight),
-    camera: [textTag(tags.Make), textTag(tags.Model)].filter(Boolean).join(' ') || null,
+    camera: cameraOf(textTag(tags.Make), textTag(tags.Model)),
     latitude: numberTag(tags.latitude),
     longitude: numberTag(tags.longitude),
   }

@@ -1,5 +1,6 @@
 import type { SourceEntry } from '../../backup/types.js'
 import { daysLeft } from '../bin.js'
+import { useFile } from '../open.js'
 import type { DefinedCategory } from '../registry.js'
 import type { Category, ReadContext, Sighting } from '../types.js'
 import { carvedSightings } from './carved.js'
@@ -16,6 +17,7 @@ import {
 import { placedFileFields } from './fields.js'
 import { fileSighting } from './index.js'
 import { appOf, FILE_KINDS, type FileKind } from './kinds.js'
+import { ownWordsOf } from './own-words.js'
 
 /** A category of files that are told by where they lie and what they are. */
 function fileCategory(definition: DefinedCategory & { id: FileKind }): Category {
@@ -31,12 +33,27 @@ function fileCategory(definition: DefinedCategory & { id: FileKind }): Category 
       if (pass === 'carving' && carved) yield* carvedSightings(id, context)
       if (pass !== 'live') return
       for (const entry of tree.entries())
-        if (holds(entry)) yield located(id, fileSighting(tree, entry), entry, tree.info)
+        if (holds(entry))
+          yield located(id, await withOwnWords(id, fileSighting(tree, entry), entry, context), entry, tree.info)
     },
     identity: ({ origin }) =>
       `file:${origin.domain}/${origin.path}${origin.place === 'carved' ? ` ${origin.offset}` : ''}`,
   }
 }
+
+/** When and where a picture or film was taken says more of it than when its file was changed. */
+async function withOwnWords(
+  category: FileKind,
+  sighting: Sighting,
+  entry: SourceEntry,
+  { tree, report }: ReadContext,
+): Promise<Sighting> {
+  const { content, fields } = sighting
+  if (!SPEAKING.includes(category) || !content || fields.contentMissing === true) return sighting
+  const said = await useFile(tree, entry, report, (source) => ownWordsOf(source, content.mime))
+  return said ? { ...sighting, when: said.when ?? sighting.when, fields: { ...fields, ...said.fields } } : sighting
+}
+const SPEAKING: readonly FileKind[] = ['app-pictures', 'app-videos']
 
 // The bin of the device's own file manager (from memory).
 const BIN = /(?:^|\/)File Provider Storage\/\.Trash\//

@@ -18,6 +18,8 @@ export const libraryFields = z.strictObject({
   hidden: flag,
   /** Of films. */
   durationSeconds: number,
+  /** Maker and model, where the library has no row of it. */
+  camera: text.exactOptional(),
   /** Panoramas, screenshots and the like. */
   shape: text,
   burst: text,

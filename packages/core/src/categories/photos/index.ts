@@ -1,11 +1,11 @@
 import type { SourceEntry, SourceTree } from '../../backup/types.js'
 import { fromCocoa } from '../../io/time.js'
-import { readPictureMetadata } from '../../media/exif.js'
 import { mimeOf } from '../../media/kinds.js'
 import { rebuildRows } from '../../sqlite/residue/rebuild.js'
 import { numberValue, type Row, textValue } from '../../sqlite/values.js'
 import { daysLeft } from '../bin.js'
 import { isPreview } from '../files/kinds.js'
+import { mediaWords } from '../files/own-words.js'
 import { keyedBy, ownId } from '../keys.js'
 import { fileOrigin, type OpenStore, openStore, originOf, requireTable, useFile } from '../open.js'
 import type { Category, Condition, ContentRef, Json, ReadContext, Sighting } from '../types.js'
@@ -218,18 +218,17 @@ async function contentOf(tree: SourceTree, path: string, name: string | null): P
   }
 }
 
-/** A picture file that the library has no row for: what it says of itself is all there is. */
+/** A picture or film that the library has no row for: what it says of itself is all there is. */
 async function fileSighting(of: LibraryKind, { tree, report }: ReadContext, entry: SourceEntry): Promise<Sighting> {
   const content = await contentOf(tree, entry.path, null)
-  const metadata =
-    content && of.definition.id === 'photos' ? await useFile(tree, entry, report, readPictureMetadata) : null
+  const metadata = content && (await useFile(tree, entry, report, (source) => mediaWords(source, content.mime)))
   const edited = entry.modifiedAt?.toISOString() ?? null
   const name = entry.path.split('/').at(-1) ?? entry.path
   const taken = metadata?.takenAt?.toISOString() ?? null
   return {
     category: of.definition.id,
     condition: 'live',
-    // A film says nothing of itself that is read yet: the file's own time is the nearest.
+    // Of a film that does not say it the file's own time is the nearest.
     when: taken ?? (of.definition.id === 'videos' ? edited : null),
     title: name,
     text: null,
@@ -243,6 +242,8 @@ async function fileSighting(of: LibraryKind, { tree, report }: ReadContext, entr
       height: metadata?.height ?? null,
       takenAt: taken,
       zoneKnown: metadata?.zoneKnown ?? false,
+      durationSeconds: metadata?.durationSeconds ?? null,
+      ...(metadata?.camera && { camera: metadata.camera }),
       albums: [],
       favourite: false,
       hidden: false,
