@@ -1,7 +1,8 @@
 import { defineConfig } from '@playwright/test'
 
 const port = Number(process.env.LUMBRIN_TEST_PORT ?? 4781)
-export const data = process.env.LUMBRIN_TEST_DATA ?? `${import.meta.dirname}/.lumbrin/browser-test`
+const scratch = process.env.LUMBRIN_TEST_SCRATCH ?? `${import.meta.dirname}/.lumbrin`
+export const data = process.env.LUMBRIN_TEST_DATA ?? `${scratch}/browser-test-${port}`
 /** What a browser that was let in has. */
 export const browserState = `${data}/browser.json`
 
@@ -10,7 +11,7 @@ const QUIET = ['--disable-quic', '--disable-background-networking', '--disable-c
 
 export default defineConfig({
   testDir: 'tests/browser',
-  outputDir: '.lumbrin/browser-results',
+  outputDir: `.lumbrin/browser-results-${port}`,
   workers: 1,
   // A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow.
   timeout: 300_000,
@@ -28,7 +29,9 @@ export default defineConfig({
     launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: QUIET },
   },
   projects: [
-    { name: 'checks', testIgnore: 'screenshots.spec.ts' },
+    { name: 'checks', testIgnore: ['screenshots.spec.ts', '*rounds*.spec.ts'] },
+    // Each kind of source from its reading to a package. They take as long as all others, and run beside them.
+    { name: 'rounds', testMatch: '*rounds*.spec.ts' },
     { name: 'screenshots', testMatch: 'screenshots.spec.ts' },
   ],
   // The application as a new user starts it.

@@ -23,10 +23,13 @@ const STATIC = [
   ['types of pages', [...tool('astro/astro.js'), 'check', '--root', 'apps/workbench', '--minimumSeverity', 'warning']],
 ]
 
-/** A browser waits for the product most of the time: other tests go on meanwhile. */
+const browser = (project) => [...tool('@playwright/test/cli.js'), 'test', '--project', project]
+
+/** A browser waits for the product most of the time: other tests go on meanwhile, on an application of their own. */
 const TESTS = [
   ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
-  ['browser tests', [...tool('@playwright/test/cli.js'), 'test', '--project', 'checks']],
+  ['browser tests', browser('checks'), { LUMBRIN_TEST_PORT: '4781' }],
+  ['browser tests of every kind of source', browser('rounds'), { LUMBRIN_TEST_PORT: '4782' }],
 ]
 
 /** Runs checks to their ends, all at once. @throws SetupError with what those said that failed, when all have ended */
@@ -37,10 +40,10 @@ async function checkAll(checks, env, { tell }) {
 }
 
 /** What a check says is shown when it has ended: always with `tell`, else only when it fails. */
-async function check([name, [command, ...words]], env, tell) {
+async function check([name, [command, ...words], more = {}], env, tell) {
   const began = Date.now()
   say(name)
-  const output = await run(command, words, { env, quiet: true })
+  const output = await run(command, words, { env: { ...env, ...more }, quiet: true })
   if (tell) process.stdout.write(output)
   say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
 }
@@ -51,7 +54,7 @@ await main(async () => {
   await installTestTools()
   await buildPrograms()
   await withScratch(async (folder) => {
-    const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_DATA: `${folder}/browser` }
+    const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_SCRATCH: folder }
     await checkAll(STATIC, env, { tell: false })
     await checkAll(TESTS, env, { tell: true })
   })

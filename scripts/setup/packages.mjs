@@ -23,6 +23,7 @@ const TESTS = {
   cadaver: 'cadaver',
   idevicebackup2: 'libimobiledevice-utils',
   qpdf: 'qpdf',
+  sox: 'sox',
   rclone: 'rclone',
   'firefox-esr': 'firefox-esr',
   java: 'default-jre-headless',
@@ -32,6 +33,7 @@ const LIBRARIES = {
   '/usr/lib/python3/dist-packages/vobject/__init__.py': 'python3-vobject',
   '/usr/lib/python3/dist-packages/openpyxl/__init__.py': 'python3-openpyxl',
   '/usr/share/zoneinfo/Europe/Lisbon': 'tzdata',
+  '/usr/share/doc/libsox-fmt-mp3/copyright': 'libsox-fmt-mp3',
 }
 // Pages show emoji and scripts of many languages: without these fonts the screenshots would show boxes.
 const FONTS = {

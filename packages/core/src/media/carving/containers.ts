@@ -57,11 +57,21 @@ function startsPicture(bytes: Bytes, at: number): boolean {
   return name === 'VP8X' && littleEndian(bytes, at + 4, 4) === 10
 }
 
-/** RIFF (WAV, WebP): chunks whose sizes make up the size that the head names. */
+const RIFF_FORMS: Record<string, { mime: string; ending: string }> = {
+  WAVE: { mime: 'audio/wav', ending: 'wav' },
+  WEBP: { mime: 'image/webp', ending: 'webp' },
+  'AVI ': { mime: 'video/x-msvideo', ending: 'avi' },
+}
+
+/** The kind of a file of RIFF by its form. */
+export const riffKind = (bytes: Bytes, start: number) =>
+  RIFF_FORMS[latin(bytes, start + 8, 4)] as { mime: string; ending: string }
+
+/** RIFF (WAV, WebP, AVI): chunks whose sizes make up the size that the head names. */
 export const walkRiff: Walk = (bytes, start) => {
   const size = littleEndian(bytes, start + 4, 4)
   const form = latin(bytes, start + 8, 4)
-  if (size === undefined || size < 4 || !['WAVE', 'WEBP'].includes(form)) return undefined
+  if (size === undefined || size < 4 || !Object.hasOwn(RIFF_FORMS, form)) return undefined
   if (form === 'WEBP' && !startsPicture(bytes, start + 12)) return undefined
   const end = start + 8 + size + (size % 2)
   let at = start + 12
@@ -80,8 +90,8 @@ export const walkRiff: Walk = (bytes, start) => {
     : { end: Math.min(at, end), wholeness: 'doubtful' }
 }
 
-/** Chunks of RIFF that hold nothing but sound or the points of a picture. */
-const UNPROVEN = new Set(['data', 'VP8 ', 'VP8L', 'ANMF'])
+/** Chunks of RIFF that hold sound, the points of a picture, or lists of them. */
+const UNPROVEN = new Set(['data', 'VP8 ', 'VP8L', 'ANMF', 'LIST'])
 
 const CAF_CHUNKS = new Set(
   'desc data pakt chan cuex edct free info inst kuki midi mark ovvw peak regn strg umid uuid'.split(' '),

@@ -45,4 +45,6 @@ export interface Pattern {
   mark: Uint8Array
   markAt: number
   walk: Walk
+  /** Which of several formats of one structure it is. */
+  kindOf?: (bytes: Bytes, start: number, end: number) => { mime: string; ending: string }
 }
