@@ -11,6 +11,7 @@ const CORE = [
   'sqlite',
   'media',
   'backup',
+  'copies',
   'collected',
   'device',
   'cloud',

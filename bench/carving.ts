@@ -14,7 +14,7 @@ import sqlite from 'node-sqlite3-wasm'
 import { build, buildBinary } from 'plist'
 import sharp from 'sharp'
 
-interface Buried {
+export interface Buried {
   kind: string
   start: number
   end: number
@@ -25,7 +25,7 @@ export async function benchCarving([megabytes = '2000']: string[]): Promise<void
   const folder = await mkdtemp(join(tmpdir(), 'lumbrin-bench-carving-'))
   try {
     const path = join(folder, 'mixed.img')
-    const buried = await bury(path, Number(megabytes) << 20, await samples(folder))
+    const buried = await bury(path, Number(megabytes) << 20, anyOf(await samples(folder)))
     await dig(path, buried)
   } finally {
     await rm(folder, { recursive: true, force: true })
@@ -76,7 +76,13 @@ function wav(): Buffer {
   return bytes
 }
 
-async function bury(path: string, size: number, all: [string, Uint8Array][]): Promise<Buried[]> {
+/** The same few files again and again. */
+function* anyOf(files: [string, Uint8Array][]): Generator<[string, Uint8Array]> {
+  for (const random = new Random(18); ; ) yield random.pick(files)
+}
+
+/** Writes files with other bytes between them, up to a size. */
+export async function bury(path: string, size: number, files: Iterable<[string, Uint8Array]>): Promise<Buried[]> {
   const random = new Random(17)
   const out = createWriteStream(path)
   const buried: Buried[] = []
@@ -85,12 +91,13 @@ async function bury(path: string, size: number, all: [string, Uint8Array][]): Pr
     at += bytes.byteLength
     if (!out.write(bytes)) await once(out, 'drain')
   }
-  while (at < size) {
+  for (const [kind, bytes] of files) {
     await write(filler(random))
-    const [kind, bytes] = random.pick(all)
     buried.push({ kind, start: at, end: at + bytes.byteLength })
     await write(bytes)
+    if (at >= size) break
   }
+  while (at < size) await write(filler(random))
   out.end()
   await finished(out)
   return buried
@@ -104,7 +111,8 @@ function filler(random: Random): Uint8Array {
   return kind === 1 ? bytes : bytes.fill('The curtain opens left. ')
 }
 
-async function dig(path: string, buried: Buried[]): Promise<void> {
+/** Carves, and tells what was found of what was buried. */
+export async function dig(path: string, buried: Buried[]): Promise<void> {
   const { size } = await stat(path)
   const reading = await seconds(async () => {
     const file = await open(path)

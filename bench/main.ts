@@ -5,6 +5,7 @@ import { benchCloud } from './cloud.js'
 import { benchDevice } from './device.js'
 import { benchFaults } from './faults.js'
 import { benchFindings } from './findings.js'
+import { benchForeign } from './foreign.js'
 import { benchGrid } from './grid.js'
 import { benchHandover } from './handover.js'
 import { benchKills } from './kills.js'
@@ -39,6 +40,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   cloud: benchCloud,
   pictures: benchPictures,
   carving: benchCarving,
+  foreign: benchForeign,
   lives: benchLives,
   load: benchLoad,
   faults: benchFaults,

@@ -12,6 +12,9 @@ const COMMANDS: Record<string, () => Promise<Command>> = {
   read: async () => (await import('./commands/read.js')).readCommand,
   residue: async () => (await import('./commands/residue.js')).residueCommand,
   handover: async () => (await import('./commands/handover.js')).handoverCommand,
+  copy: async () => (await import('./commands/copy.js')).copyCommand,
+  copies: async () => (await import('./commands/copies.js')).copiesCommand,
+  check: async () => (await import('./commands/check.js')).checkCommand,
 }
 
 const USAGE = `Usage:
@@ -19,6 +22,9 @@ const USAGE = `Usage:
   lumbrin read SOURCE [--password-file F] [--only CATEGORIES] [--passes live,residue,carving] [--out FILE]
   lumbrin residue DATABASE [--wal F] [--journal F] [--out FILE]
   lumbrin handover SOURCE --to FOLDER [--password-file F] [--only CATEGORIES] [--condition CONDITIONS] [--match TEXT]
+  lumbrin copy SOURCE --to PLACE [--password-file F] [--thorough]
+  lumbrin copies PLACE
+  lumbrin check PLACE-OR-COPY
 `
 
 async function main([name, ...words]: string[]): Promise<number> {

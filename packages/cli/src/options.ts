@@ -22,6 +22,7 @@ export interface Options {
   to: string | undefined
   wal: string | undefined
   journal: string | undefined
+  thorough: boolean
 }
 
 const listOf = <T extends string>(allowed: readonly T[]) =>
@@ -34,11 +35,15 @@ const listOf = <T extends string>(allowed: readonly T[]) =>
 export function parseOptions(words: string[], allowed: readonly string[]): Options {
   const texts = ['password-file', 'only', 'passes', 'condition', 'match', 'out', 'to', 'wal', 'journal'] as const
   const known = texts.filter((name) => allowed.includes(name))
+  const flags = ['thorough'].filter((name) => allowed.includes(name))
   try {
     const { values, positionals } = parseArgs({
       args: words,
       allowPositionals: true,
-      options: Object.fromEntries(known.map((name) => [name, { type: 'string' as const }])),
+      options: Object.fromEntries([
+        ...known.map((name): [string, { type: 'string' | 'boolean' }] => [name, { type: 'string' }]),
+        ...flags.map((name): [string, { type: 'string' | 'boolean' }] => [name, { type: 'boolean' }]),
+      ]),
     })
     const text = (name: (typeof texts)[number]) => z.string().optional().parse(values[name])
     return {
@@ -52,6 +57,7 @@ export function parseOptions(words: string[], allowed: readonly string[]): Optio
       to: text('to'),
       wal: text('wal'),
       journal: text('journal'),
+      thorough: values.thorough === true,
     }
   } catch (thrown) {
     throw new UsageError(thrown instanceof z.ZodError ? z.prettifyError(thrown) : messageOf(thrown), { cause: thrown })
@@ -68,9 +74,11 @@ export async function passwordOf({ passwordFile }: Options): Promise<string | un
   }
 }
 
-/** The one SOURCE that a command takes. @throws UsageError */
-export function requireSource(options: Options): string {
-  const [source, ...more] = options.positionals
-  if (!source || more.length > 0) throw new UsageError('Name exactly one SOURCE.')
-  return source
+/** The one thing that a command takes, by its name in the usage. @throws UsageError */
+export function requireOne({ positionals }: Options, name: string): string {
+  const [one, ...more] = positionals
+  if (!one || more.length > 0) throw new UsageError(`Name exactly one ${name}.`)
+  return one
 }
+
+export const requireSource = (options: Options): string => requireOne(options, 'SOURCE')

@@ -12,8 +12,8 @@ const text = z.string().nullable()
 export const sourceInfo = z
   .strictObject({
     kind: z.enum(SOURCE_KINDS),
-    /** `collected`: files from a device, a cloud or a disk image, in no backup's layout. */
-    layout: z.enum(['modern', 'legacy', 'collected']),
+    /** `collected`: files from a device, a cloud or a disk image, in no backup's layout; `copied`: a safe copy. */
+    layout: z.enum(['modern', 'legacy', 'collected', 'copied']),
     path: z.string(),
     deviceName: text,
     productType: text,

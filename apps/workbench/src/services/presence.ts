@@ -35,7 +35,8 @@ export async function whyAway(source: Source, thrown: unknown): Promise<string |
 
 /** True where the files of a source can be reached. */
 async function isOnDisk({ path, info }: Pick<Source, 'path' | 'info'>): Promise<boolean> {
-  const found: Promise<unknown> = info.layout === 'collected' ? stat(path) : listChangedAt(path)
+  const isBackup = info.layout === 'modern' || info.layout === 'legacy'
+  const found: Promise<unknown> = isBackup ? listChangedAt(path) : stat(path)
   return (await inTime(found, path, undefined, PATIENCE_MS).catch(() => undefined)) !== undefined
 }
 

@@ -8,6 +8,7 @@ import { type Pass, USUAL_PASSES } from '@lumbrin/core/categories/types'
 import { Collection, collectionInfo } from '@lumbrin/core/collected/collection'
 import { beginNextState } from '@lumbrin/core/collected/next-state'
 import { readSourceInfo } from '@lumbrin/core/collected/open'
+import { readCopy } from '@lumbrin/core/copies/place'
 import { SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
@@ -80,13 +81,21 @@ export async function addSource(db: Db, jobId: JobId, folder: string): Promise<S
       ? new AppError('unusable', `${thrown.message} Nothing was added.`, { cause: thrown })
       : thrown
   })
-  const size = info.kind === 'image' ? { bytes: (await stat(folder)).size, files: 1 } : await sizeOnDisk(folder)
+  const size = await sizeOf(folder, info)
   const before = await deviceStamp(db, jobId)
   const id = await insertSource(db, jobId, info, size)
   if (!id) throw new AppError('conflict', 'This job has that source already.')
   await settleIfChanged(db, jobId, before)
   await appendLog(db, jobId, 'Source added', `${info.deviceName ?? 'unnamed device'}, ${folder}`)
   return id
+}
+
+async function sizeOf(folder: string, { kind, layout }: SourceInfo): Promise<{ bytes: number; files: number }> {
+  if (kind === 'image') return { bytes: (await stat(folder)).size, files: 1 }
+  if (layout !== 'copied') return sizeOnDisk(folder)
+  // Its contents lie elsewhere in its place, beside those of others.
+  const { bytes, files } = await readCopy(folder)
+  return { bytes, files }
 }
 
 /** Adds an attached device to a job. What is read of it will lie in the job's data folder. @throws AppError */

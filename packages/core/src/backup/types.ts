@@ -24,8 +24,8 @@ export type SourceKind = (typeof SOURCE_KINDS)[number]
 /** What a source says about itself and the device it came from. */
 export interface SourceInfo {
   kind: SourceKind
-  /** `collected`: files from a device, a cloud or a disk image, in no backup's layout. */
-  layout: 'modern' | 'legacy' | 'collected'
+  /** `collected`: files from a device, a cloud or a disk image, in no backup's layout; `copied`: a safe copy. */
+  layout: 'modern' | 'legacy' | 'collected' | 'copied'
   path: string
   deviceName: string | null
   productType: string | null

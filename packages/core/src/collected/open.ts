@@ -4,6 +4,8 @@ import { readBackupInfo } from '../backup/info.js'
 import { openBackup, type Unlocking, unlockBackup } from '../backup/open.js'
 import type { SourceInfo, SourceTree } from '../backup/types.js'
 import type { ClassKeys } from '../backup/unlock.js'
+import { isCopy } from '../copies/place.js'
+import { copyInfo, openCopy } from '../copies/tree.js'
 import { type Report, SourceError } from '../io/errors.js'
 import { Collection, collectionInfo, isCollection } from './collection.js'
 import { ImageTree, readImageInfo } from './image.js'
@@ -14,6 +16,7 @@ import { CollectedTree, type Fetch } from './tree.js'
 export async function readSourceInfo(folder: string, report: Report): Promise<SourceInfo> {
   const image = await readImageInfo(folder)
   if (image) return image
+  if (await isCopy(folder)) return copyInfo(folder)
   if (!(await isCollection(folder))) return readBackupInfo(folder, report)
   const info = collectionInfo(folder, await new Collection(folder).header())
   const backup = await backupIn(folder)
@@ -33,6 +36,7 @@ export async function openSource(
 ): Promise<SourceTree> {
   const image = await readImageInfo(folder)
   if (image) return new ImageTree(image, (await stat(folder)).size)
+  if (await isCopy(folder)) return openCopy(folder, report)
   if (!(await isCollection(folder))) return openBackup(folder, report, unlocking)
   const info = await readSourceInfo(folder, report)
   const collection = new Collection(folder)

@@ -1,9 +1,10 @@
 import { readFile, rename, rm } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { z } from 'zod'
+import { syncFolder } from '../io/durable.js'
 import { digest } from '../io/hash.js'
 import { checkBag, readBag } from './bag-check.js'
-import { makeFolderBelow, openBelow, syncFolder } from './bag-place.js'
+import { makeFolderBelow, openBelow } from './bag-place.js'
 import { MANIFEST } from './bag-tags.js'
 import { type BagFile, DestinationError, PAYLOAD, type Tag } from './bag-types.js'
 

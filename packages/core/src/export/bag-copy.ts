@@ -2,9 +2,10 @@ import { createHash } from 'node:crypto'
 import { createReadStream } from 'node:fs'
 import { readdir, readFile, rename, rm, rmdir, stat, utimes } from 'node:fs/promises'
 import { basename, dirname, join, relative, resolve } from 'node:path'
+import { syncFolder } from '../io/durable.js'
 import { addToBag, earlierBag } from './bag-adding.js'
 import { readBag, sha256OfFile } from './bag-check.js'
-import { makeFolder, openBelow, requireRealFolder, syncFolder } from './bag-place.js'
+import { makeFolder, openBelow, requireRealFolder } from './bag-place.js'
 import { type BagFile, DestinationError, PAYLOAD, type Tag } from './bag-types.js'
 
 const CHUNK = 1 << 20

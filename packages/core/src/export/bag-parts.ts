@@ -1,6 +1,7 @@
 import { readdir, rename, rm } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
-import { makeFolderBelow, syncFolder } from './bag-place.js'
+import { syncFolder } from '../io/durable.js'
+import { makeFolderBelow } from './bag-place.js'
 import { listedIn, manifestLines, type TagsWanted, tagsFor } from './bag-tags.js'
 import { type BagFile, type Listed, PAYLOAD, type Tag } from './bag-types.js'
 

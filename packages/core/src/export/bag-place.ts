@@ -72,13 +72,6 @@ const exchanged = (path: string) =>
     `A link was put in the place of "${path}" while the package was written. Nothing was written through it; choose a folder that nobody else can change.`,
   )
 
-/** Makes the names in a folder last; some file systems cannot, and need not. */
-export async function syncFolder(folder: string): Promise<void> {
-  const handle = await open(folder, 'r').catch(() => undefined)
-  await handle?.sync().catch(() => {})
-  await handle?.close()
-}
-
 const WHY: Record<string, string> = {
   EROFS: 'the disk can be read only',
   EACCES: 'this user may not write there',

@@ -32,6 +32,12 @@ interface Props {
   encrypted: number
 }
 
+/** What is to be said of how a source lies on its disk. */
+const LAYOUT_WORDS: Partial<Record<Source['info']['layout'], string>> = {
+  legacy: ', old layout',
+  copied: ', safe copy',
+}
+
 /** One source: what it is, what was read of it, what can be read next; in a row, opened for all of that. */
 export function SourceCard({ open: first, ...props }: Props & { open: boolean }) {
   const { source, loss, reads } = props
@@ -59,7 +65,7 @@ export function SourceCard({ open: first, ...props }: Props & { open: boolean })
         </h2>
         <span className="whitespace-nowrap text-soft">
           {SOURCE_KINDS[info.kind]}
-          {info.layout === 'legacy' ? ', old layout' : ''}
+          {LAYOUT_WORDS[info.layout] ?? ''}
         </span>
         {!open && (
           <span className="min-w-0 truncate">

@@ -1,0 +1,33 @@
+import type { SourceInfo } from '@lumbrin/core/backup/types'
+import { mayHold } from '@lumbrin/core/categories/encrypted'
+import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
+import { openSource } from '@lumbrin/core/collected/open'
+import { makeCopy } from '@lumbrin/core/copies/make'
+import { parseOptions, passwordOf, requireSource, UsageError } from '../options.js'
+import { warnOnStderr, withOutput } from '../output.js'
+
+/** `lumbrin copy`: keeps the state of a device that a source shows, and prints what was new in it. */
+export async function copyCommand(words: string[]): Promise<void> {
+  const options = parseOptions(words, ['password-file', 'to', 'thorough'])
+  const source = requireSource(options)
+  const { to, thorough } = options
+  if (!to) throw new UsageError('Say where the copy goes: --to PLACE.')
+  const report = warnOnStderr()
+  const tree = await openSource(source, report, { password: await passwordOf(options) })
+  try {
+    const { copy, ...outcome } = await makeCopy(tree, to, { report, thorough, only: whatItHolds(tree.info) })
+    const { folder, deviceName, takenAt, files, bytes, missing } = copy
+    await withOutput(undefined, (lines) =>
+      lines.write({ folder, deviceName, takenAt, files, bytes, missing, ...outcome }),
+    )
+  } finally {
+    await tree.close()
+  }
+}
+
+/**
+ * A copy of a backup with a password lies open, and holds what such a backup holds all the same; but for saved passwords,
+ * which the device alone or the backup's own keys open.
+ */
+const whatItHolds = (info: SourceInfo) =>
+  info.encrypted ? CATEGORY_IDS.filter((id) => id !== 'credentials' && mayHold(info, id)) : info.only

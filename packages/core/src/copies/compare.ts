@@ -1,0 +1,57 @@
+import { linesOf, type SafeCopy } from './place.js'
+
+/** What came, changed and went between two copies of a device, and what one of them alone keeps on the disk. */
+export interface CopyDifference {
+  added: number
+  changed: number
+  gone: number
+}
+
+/** A copy with what it changed. */
+export interface CopyWithChanges extends SafeCopy, CopyDifference {
+  /** Bytes of contents that no other copy of the place has: what its removal would give. */
+  bytesAlone: number
+}
+
+type Sums = Map<string, string | null>
+
+/** Each copy beside the one before it of the same device, in the order in which they are given. */
+export async function withChanges(copies: readonly SafeCopy[]): Promise<CopyWithChanges[]> {
+  const holders = new Map<string, { copies: number; bytes: number }>()
+  const sumsOf = new Map<SafeCopy, Set<string>>()
+  const changes: CopyDifference[] = []
+  let before: { copy: SafeCopy; files: Sums } | undefined
+  for (const copy of copies) {
+    const files: Sums = new Map()
+    const sums = new Set<string>()
+    for await (const line of linesOf(copy.folder)) {
+      if (line?.kind !== 'file') continue
+      files.set(`${line.domain}\0${line.path}`, line.sha256)
+      if (line.sha256 === null || sums.has(line.sha256)) continue
+      sums.add(line.sha256)
+      const holder = holders.get(line.sha256) ?? { copies: 0, bytes: line.size ?? 0 }
+      holders.set(line.sha256, { ...holder, copies: holder.copies + 1 })
+    }
+    sumsOf.set(copy, sums)
+    const isSameDevice = before?.copy.uniqueId === copy.uniqueId
+    changes.push(difference(isSameDevice ? before?.files : undefined, files))
+    before = { copy, files }
+  }
+  return copies.map((copy, i) => ({
+    ...copy,
+    ...(changes[i] as CopyDifference),
+    bytesAlone: [...(sumsOf.get(copy) ?? [])].reduce((sum, one) => {
+      const holder = holders.get(one)
+      return holder?.copies === 1 ? sum + holder.bytes : sum
+    }, 0),
+  }))
+}
+
+function difference(before: Sums = new Map(), after: Sums): CopyDifference {
+  let [added, changed] = [0, 0]
+  for (const [key, sum] of after)
+    if (!before.has(key)) added++
+    else if (before.get(key) !== sum) changed++
+  const gone = [...before.keys()].filter((key) => !after.has(key)).length
+  return { added, changed, gone }
+}

@@ -1,0 +1,271 @@
+import { execFileSync, spawnSync } from 'node:child_process'
+import { chmodSync, cpSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { BackupBuilder } from '@lumbrin/standins/backup/builder'
+import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
+import { Random } from '@lumbrin/standins/random'
+import { describe, expect, inject, it } from 'vitest'
+import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
+import { readStep } from '../categories/read.js'
+import { openSource } from '../collected/open.js'
+import { readAll } from '../io/source.js'
+import { CopyChecker } from './check.js'
+import { withChanges } from './compare.js'
+import { contentPath } from './layout.js'
+import { makeCopy } from './make.js'
+import { copiesIn } from './place.js'
+
+const NOBODY = { report: () => {} }
+
+const SCRIPT = `import hashlib, json, os, sys
+# Knows of a copy only what docs/copies.md says.
+copy = sys.argv[1]
+place = os.path.dirname(os.path.dirname(os.path.dirname(os.path.abspath(copy))))
+read = 0
+for line in open(os.path.join(copy, 'files.jsonl'), encoding='utf-8'):
+    entry = json.loads(line)
+    if entry['kind'] != 'file' or entry['sha256'] is None: continue
+    with open(os.path.join(place, 'content', entry['sha256'][:2], entry['sha256']), 'rb') as content:
+        assert hashlib.sha256(content.read()).hexdigest() == entry['sha256'], entry['path']
+    read += 1
+assert read == json.load(open(os.path.join(copy, 'copy.json')))['files']
+print(read)`
+
+const DEVICE = { name: 'Made up', productType: 'iPhone14,5', osVersion: '17.0', udid: 'c'.repeat(40) }
+const WEEK = 7 * 86_400_000
+
+/** What stands on a device week after week: pictures come, notes change, some go. */
+class LivedDevice {
+  readonly files = new Map<string, { content: Buffer; at: Date }>()
+  #random = new Random(26)
+  week = 0
+
+  live(): void {
+    const at = new Date(Date.UTC(2026, 0, 1) + this.week * WEEK)
+    for (let i = 0; i < (this.week === 0 ? 120 : 4); i++)
+      this.files.set(`Media/DCIM/W${this.week}_${i}.JPG`, { content: this.#bytes(this.#random.int(2000, 9000)), at })
+    for (let i = 0; i < 5; i++) this.files.set(`Media/Notes/${i}.txt`, { content: this.#bytes(300), at })
+    if (this.week > 0) this.files.delete(this.#random.pick([...this.files.keys()]))
+    this.week++
+  }
+
+  #bytes = (length: number) => Buffer.from(Array.from({ length }, () => this.#random.int(0, 255)))
+
+  async backup(): Promise<string> {
+    const takenAt = new Date(Date.UTC(2026, 0, 2) + this.week * WEEK)
+    const builder = new BackupBuilder(join(scratchFolder(), `week-${this.week}`), { ...DEVICE, takenAt })
+    for (const [path, { content, at }] of this.files) await builder.addFile('CameraRollDomain', path, content, at)
+    await builder.finish()
+    return builder.folder
+  }
+
+  get bytes(): number {
+    return [...this.files.values()].reduce((sum, { content }) => sum + content.length, 0)
+  }
+}
+
+const copyOf = async (folder: string, place: string, more: object = {}) => {
+  const tree = await openSource(folder, () => {})
+  try {
+    return await makeCopy(tree, place, { ...NOBODY, ...more })
+  } finally {
+    await tree.close()
+  }
+}
+
+/** Bytes of all contents of a place. */
+const stored = (place: string) =>
+  readdirSync(join(place, 'content'), { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .reduce((sum, { parentPath, name }) => sum + statSync(join(parentPath, name)).size, 0)
+
+describe('safe copies', () => {
+  it('of many weeks take the room of what is different, and each is whole for general programs', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    const distinct = new Map<string, number>()
+    const truths: { folder: string; files: Map<string, Buffer> }[] = []
+    for (let week = 0; week < 12; week++) {
+      device.live()
+      const { copy, made } = await copyOf(await device.backup(), place)
+      expect(made).toBe(true)
+      for (const { content } of device.files.values()) distinct.set(content.toString('base64'), content.length)
+      truths.push({
+        folder: copy.folder,
+        files: new Map([...device.files].map(([path, { content }]) => [path, content])),
+      })
+    }
+    const total = [...distinct.values()].reduce((sum, length) => sum + length, 0)
+    expect(stored(place)).toBeLessThanOrEqual(total * 1.05)
+    for (const { folder, files } of truths) {
+      execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt'], { cwd: folder })
+      execFileSync('sha256sum', ['-c', '--quiet', 'tagmanifest-sha256.txt'], { cwd: folder })
+      expect(Number(tool('/usr/bin/python3', '-c', SCRIPT, folder))).toBe(files.size)
+      const tree = await openSource(folder, () => {})
+      for (const [path, content] of files) {
+        const entry = tree.find('CameraRollDomain', path)
+        const source = entry && (await tree.open(entry))
+        expect(source && Buffer.from(await readAll(source, 1 << 20)).equals(content), path).toBe(true)
+        await source?.close()
+      }
+      await tree.close()
+    }
+    const listed = await withChanges((await copiesIn(place)).copies)
+    expect(listed.map(({ added, changed, gone }) => [added > 0, changed > 0, gone])).toEqual([
+      [true, false, 0],
+      ...Array.from({ length: 11 }, () => [true, true, 1]),
+    ])
+  })
+
+  it('read only what changed since the one before, unless all is asked for', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    await copyOf(await device.backup(), place)
+    device.live()
+    const folder = await device.backup()
+    const tree = await openSource(folder, () => {})
+    let opened = 0
+    const open = tree.open.bind(tree)
+    tree.open = (entry) => {
+      opened++
+      return open(entry)
+    }
+    const { newContents } = await makeCopy(tree, place, NOBODY)
+    expect(opened).toBeLessThan(20)
+    expect(newContents).toBeLessThanOrEqual(opened)
+    rmSync((await copiesIn(place)).copies.at(-1)?.folder ?? '', { recursive: true })
+    opened = 0
+    expect((await makeCopy(tree, place, { ...NOBODY, thorough: true })).newContents).toBe(0)
+    expect(opened).toBe(device.files.size)
+    await tree.close()
+  })
+
+  it('of a state that was copied are not made twice', async () => {
+    const place = join(scratchFolder(), 'place')
+    const { folder } = demoBackup(inject('demoFolder'))
+    const first = await copyOf(folder, place)
+    expect(await copyOf(folder, place)).toEqual({ copy: first.copy, made: false, newContents: 0, newBytes: 0 })
+    expect(readdirSync(join(place, 'content')).filter((name) => name.startsWith('.'))).toEqual([])
+  })
+
+  it('show as a source what theirs showed', async () => {
+    for (const which of ['plain', 'encrypted'] as const) {
+      const { folder } = demoBackup(inject('demoFolder'), which)
+      const source = await openSource(folder, () => {}, { password: DEMO_PASSWORD })
+      const { copy } = await makeCopy(source, join(scratchFolder(), 'place'), NOBODY)
+      const copied = await openSource(copy.folder, () => {})
+      expect(copied.info).toMatchObject({
+        uniqueId: source.info.uniqueId,
+        takenAt: source.info.takenAt,
+        encrypted: false,
+      })
+      for (const category of ['photos', 'messages', 'notes', 'calls'] as const)
+        for (const pass of ['live', 'residue'] as const) {
+          const step = { category, pass }
+          const [theirs, ours] = [
+            await all(readStep(source, step, () => {})),
+            await all(readStep(copied, step, () => {})),
+          ]
+          expect(ours, `${which} ${category} ${pass}`).toEqual(theirs)
+        }
+      await Promise.all([source.close(), copied.close()])
+    }
+  })
+
+  it('lose nothing of those that were whole when one is stopped at any moment, and go on', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    const first = await copyOf(await device.backup(), place)
+    for (let moment = 1; moment < 130; moment += 9) {
+      device.live()
+      const folder = await device.backup()
+      const stop = new AbortController()
+      const progress = (done: number) => {
+        if (done >= moment) stop.abort(new Error('the cable was pulled'))
+      }
+      await expect(copyOf(folder, place, { signal: stop.signal, progress })).rejects.toThrow('pulled')
+      const checker = new CopyChecker()
+      for (const copy of (await copiesIn(place)).copies) expect((await checker.check(copy.folder)).problems).toEqual([])
+      expect((await copyOf(folder, place)).made).toBe(true)
+    }
+    expect((await new CopyChecker().check(first.copy.folder)).problems).toEqual([])
+  })
+
+  it('are found out when a byte of them is wrong, or a content is gone', async () => {
+    const place = join(scratchFolder(), 'place')
+    const { copy } = await copyOf(demoBackup(inject('demoFolder')).folder, place)
+    const contents = readFileSync(join(copy.folder, 'manifest-sha256.txt'), 'utf8').match(/^[0-9a-f]{64}/gm) ?? []
+    const [changed = '', gone = ''] = contents
+    const bytes = readFileSync(contentPath(place, changed))
+    bytes[0] = (bytes[0] ?? 0) ^ 1
+    writeFileSync(contentPath(place, changed), bytes)
+    rmSync(contentPath(place, gone))
+    truncateSync(join(copy.folder, 'copy.json'), statSync(join(copy.folder, 'copy.json')).size - 2)
+    writeFileSync(join(copy.folder, 'copy.json'), `${readFileSync(join(copy.folder, 'copy.json'), 'utf8')}}`)
+    const { problems } = await new CopyChecker().check(copy.folder)
+    expect(problems.map(({ why }) => why).sort()).toEqual([
+      'it is not what it was',
+      'its content is missing',
+      'its content is not what it was',
+    ])
+  })
+
+  it('say what their source does not hold', async () => {
+    const folder = join(scratchFolder(), 'backup')
+    cpSync(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
+    const tree = await openSource(folder, () => {})
+    const picture = [...tree.entries()].find(({ path }) => path.endsWith('.JPG'))
+    if (!picture) throw new Error('no picture')
+    rmSync((await tree.storedPath(picture)) ?? '')
+    const { list, report } = warnings()
+    const { copy } = await makeCopy(tree, join(scratchFolder(), 'place'), { report })
+    await tree.close()
+    expect(list.filter(({ path }) => path?.endsWith(picture.path))).toHaveLength(1)
+    expect(copy.missing).toBeGreaterThan(0)
+    const copied = await openSource(copy.folder, () => {})
+    expect(await copied.open(copied.find(picture.domain, picture.path) as never)).toBeUndefined()
+    expect(copied.info.complete).toBe(false)
+  })
+
+  it('go into no folder that holds something else, nor where nobody may write', async () => {
+    const other = scratchFolder()
+    writeFileSync(join(other, 'mine.txt'), 'mine')
+    const { folder } = demoBackup(inject('demoFolder'))
+    await expect(copyOf(folder, other)).rejects.toMatchObject({ name: 'SourceError' })
+    expect(readdirSync(other)).toEqual(['mine.txt'])
+    const closed = scratchFolder()
+    chmodSync(closed, 0o500)
+    if (process.getuid?.() !== 0) await expect(copyOf(folder, closed)).rejects.toMatchObject({ name: 'SourceError' })
+    await expect(copiesIn(other)).rejects.toMatchObject({ code: 'not-found' })
+  })
+})
+
+describe('lumbrin copy, copies, check', () => {
+  const lumbrin = (...words: string[]) => {
+    const { status, stdout } = spawnSync(process.execPath, [join(inject('programs'), 'cli/lumbrin.mjs'), ...words], {
+      encoding: 'utf8',
+    })
+    return {
+      status,
+      lines: stdout
+        .split('\n')
+        .filter(Boolean)
+        .map((line) => JSON.parse(line)),
+    }
+  }
+
+  it('make, list and check copies', async () => {
+    const place = join(scratchFolder(), 'place')
+    const { folder } = demoBackup(inject('demoFolder'))
+    const made = lumbrin('copy', folder, '--to', place)
+    expect(made.status).toBe(0)
+    expect(made.lines[0]).toMatchObject({ made: true, missing: 0 })
+    expect(lumbrin('copies', place).lines).toMatchObject([{ files: made.lines[0].files, gone: 0 }])
+    expect(lumbrin('check', place)).toMatchObject({ status: 0, lines: [{ problems: [] }] })
+    writeFileSync(join(made.lines[0].folder, 'files.jsonl'), '{"half')
+    expect(lumbrin('check', made.lines[0].folder).status).toBe(1)
+    expect(lumbrin('copy', folder).status).toBe(2)
+  })
+})

@@ -1,0 +1,237 @@
+import { createHash, randomUUID } from 'node:crypto'
+import { type FileHandle, mkdir, open, readFile, rename, rm, stat } from 'node:fs/promises'
+import { dirname, join } from 'node:path'
+import type { SourceEntry, SourceTree } from '../backup/types.js'
+import { syncFolder } from '../io/durable.js'
+import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
+import { digest } from '../io/hash.js'
+import { type ByteSource, chunksOf } from '../io/source.js'
+import {
+  CONTENTS_FILE,
+  COPY_FILE,
+  COPY_FORMAT,
+  type CopyHeader,
+  type CopyLine,
+  contentFromCopy,
+  contentPath,
+  LISTING_FILE,
+  stateName,
+  TAGS_FILE,
+} from './layout.js'
+import { copiesIn, linesOf, openPlace, readCopy, type SafeCopy } from './place.js'
+
+export interface CopyOptions {
+  report: Report
+  /** Categories that the copy can hold where that does not follow from its kind; undefined: it does. */
+  only?: readonly string[] | undefined
+  /** Reads every content, those too that by size and time are what they were in the copy before. */
+  thorough?: boolean
+  signal?: AbortSignal
+  /** Called after each file with how many are done. */
+  progress?: (done: number, of: number) => void
+}
+
+export interface CopyOutcome {
+  copy: SafeCopy
+  /** False: this state was copied before, and nothing was written. */
+  made: boolean
+  /** Contents that no earlier copy had, and their bytes. */
+  newContents: number
+  newBytes: number
+}
+
+// Many small files wait for the disk more than they are copied.
+const AT_ONCE = 8
+
+/**
+ * Copies a state of a device into a place: contents that lie there already are not written again, and files that by size
+ * and time are those of the copy before are not read again. The copy appears once all of it is on the disk; what an
+ * earlier try wrote of its contents is used.
+ * @throws SourceError where the place or the source cannot be used; the signal's reason when stopped
+ */
+export async function makeCopy(tree: SourceTree, to: string, options: CopyOptions): Promise<CopyOutcome> {
+  const { takenAt } = tree.info
+  if (!takenAt)
+    throw new SourceError('not-readable', 'This source does not say of when it is: a copy of it would have no date.')
+  const place = await openPlace(to)
+  const device = join(place, 'copies', deviceFolder(tree))
+  const folder = join(device, stateName(takenAt))
+  if (await stat(folder).catch(() => undefined))
+    return { copy: await readCopy(folder), made: false, newContents: 0, newBytes: 0 }
+  const before = (await copiesIn(place)).copies.filter((copy) => dirname(copy.folder) === device).at(-1)
+  const store = new ContentStore(place, options)
+  const lines = await copyAll(tree, store, before && !options.thorough ? await known(before) : new Map(), options)
+  const staging = join(device, `.${stateName(takenAt)}-${randomUUID()}`)
+  try {
+    await mkdir(staging, { recursive: true, mode: 0o700 })
+    await writeListing(staging, lines, headerOf(tree, takenAt, lines, options))
+    await rename(staging, folder)
+    for (const written of [device, dirname(device), place]) await syncFolder(written)
+  } finally {
+    await rm(staging, { recursive: true, force: true })
+  }
+  return { copy: await readCopy(folder), made: true, newContents: store.newContents, newBytes: store.newBytes }
+}
+
+/** A name of the device's id alone: its own name may change. */
+const deviceFolder = ({ info }: SourceTree) =>
+  info.uniqueId
+    ? info.uniqueId
+        .toLowerCase()
+        .replace(/[^0-9a-z-]/g, '_')
+        .slice(0, 80)
+    : 'unknown-device'
+
+const keyOf = ({ domain, path }: Pick<SourceEntry, 'domain' | 'path'>) => `${domain}\0${path}`
+
+/** The files of a copy by their places. */
+async function known(copy: SafeCopy): Promise<Map<string, CopyLine>> {
+  const lines = new Map<string, CopyLine>()
+  for await (const line of linesOf(copy.folder)) if (line?.sha256) lines.set(keyOf(line), line)
+  return lines
+}
+
+async function copyAll(
+  tree: SourceTree,
+  store: ContentStore,
+  before: ReadonlyMap<string, CopyLine>,
+  { progress = () => {}, signal }: CopyOptions,
+): Promise<CopyLine[]> {
+  const entries = [...tree.entries()]
+  const lines: CopyLine[] = []
+  let next = 0
+  const work = async () => {
+    for (let i = next++; i < entries.length; i = next++) {
+      signal?.throwIfAborted()
+      const entry = entries[i] as SourceEntry
+      const sum = entry.kind === 'file' ? await store.sumOf(tree, entry, before.get(keyOf(entry))) : null
+      const { id, domain, path, kind, target, size, modifiedAt, createdAt } = entry
+      lines[i] = { id, domain, path, kind, target, size, modifiedAt, createdAt, sha256: sum }
+      progress(i + 1, entries.length)
+    }
+  }
+  const workers = await Promise.allSettled(Array.from({ length: AT_ONCE }, work))
+  for (const ended of workers) if (ended.status === 'rejected') throw ended.reason
+  return lines
+}
+
+/** Contents by their sums. What takes its name here is on the disk. */
+class ContentStore {
+  newContents = 0
+  newBytes = 0
+  readonly #known = new Set<string>()
+
+  constructor(
+    readonly place: string,
+    readonly options: CopyOptions,
+  ) {}
+
+  /** The sum of an entry's content, which lies here then; null: the source does not give it, which is told. */
+  async sumOf(tree: SourceTree, entry: SourceEntry, before: CopyLine | undefined): Promise<string | null> {
+    if (before?.sha256 && isUnchanged(entry, before) && (await this.#has(before.sha256))) return before.sha256
+    try {
+      const source = await tree.open(entry)
+      if (!source) return this.#untold(entry, 'the source lists it and does not hold it')
+      try {
+        return await this.#keep(source)
+      } finally {
+        await source.close()
+      }
+    } catch (thrown) {
+      if (thrown instanceof FormatError) return this.#untold(entry, messageOf(thrown))
+      throw thrown
+    }
+  }
+
+  #untold({ domain, path }: SourceEntry, why: string): null {
+    this.options.report({ code: 'file-unreadable', message: `Not copied: ${why}.`, path: `${domain}/${path}` })
+    return null
+  }
+
+  async #has(sum: string): Promise<boolean> {
+    if (this.#known.has(sum)) return true
+    const found = await stat(contentPath(this.place, sum)).catch(() => undefined)
+    if (found?.isFile()) this.#known.add(sum)
+    return found?.isFile() ?? false
+  }
+
+  async #keep(source: ByteSource): Promise<string> {
+    const part = join(this.place, 'content', `.${randomUUID()}`)
+    await mkdir(dirname(part), { recursive: true, mode: 0o700 })
+    const handle = await open(part, 'wx', 0o600)
+    try {
+      const { sum, bytes } = await copyInto(handle, source, this.options.signal)
+      if (await this.#has(sum)) return sum
+      await handle.datasync()
+      const path = contentPath(this.place, sum)
+      await mkdir(dirname(path), { recursive: true, mode: 0o700 })
+      await rename(part, path)
+      await syncFolder(dirname(path))
+      this.#known.add(sum)
+      this.newContents++
+      this.newBytes += bytes
+      return sum
+    } finally {
+      await handle.close()
+      await rm(part, { force: true })
+    }
+  }
+}
+
+async function copyInto(handle: FileHandle, source: ByteSource, signal: AbortSignal | undefined) {
+  const hash = createHash('sha256')
+  let bytes = 0
+  for await (const chunk of chunksOf(source)) {
+    signal?.throwIfAborted()
+    hash.update(chunk)
+    bytes += chunk.length
+    await handle.writeFile(chunk)
+  }
+  return { sum: hash.digest('hex'), bytes }
+}
+
+/** By size and time, as general programs that keep two folders alike go by them. */
+const isUnchanged = (entry: SourceEntry, before: CopyLine) =>
+  entry.modifiedAt !== null && entry.size === before.size && entry.modifiedAt.getTime() === before.modifiedAt?.getTime()
+
+function headerOf(
+  { info }: SourceTree,
+  takenAt: Date,
+  lines: readonly CopyLine[],
+  { only = info.only }: CopyOptions,
+): CopyHeader {
+  const { kind, deviceName, productType, osVersion, uniqueId, serialNumber, installedApps } = info
+  const files = lines.filter((line) => line.kind === 'file')
+  const copied = files.filter((line) => line.sha256 !== null)
+  return {
+    ...{ format: COPY_FORMAT, version: 1, madeAt: new Date(), takenAt },
+    ...{ kind, deviceName, productType, osVersion, uniqueId, serialNumber, installedApps },
+    ...(only && { only: [...only] }),
+    files: copied.length,
+    bytes: copied.reduce((sum, { size }) => sum + (size ?? 0), 0),
+    missing: files.length - copied.length,
+  }
+}
+
+async function writeListing(folder: string, lines: readonly CopyLine[], header: CopyHeader): Promise<void> {
+  const sums = [...new Set(lines.flatMap(({ sha256 }) => sha256 ?? []))].sort()
+  await writeSynced(join(folder, LISTING_FILE), lines.map((line) => `${JSON.stringify(line)}\n`).join(''))
+  await writeSynced(join(folder, CONTENTS_FILE), sums.map((sum) => `${sum}  ${contentFromCopy(sum)}\n`).join(''))
+  await writeSynced(join(folder, COPY_FILE), `${JSON.stringify(header, null, 2)}\n`)
+  const tags = [COPY_FILE, LISTING_FILE, CONTENTS_FILE]
+  const tagLines = await Promise.all(
+    tags.map(async (name) => `${digest('sha256', await readFile(join(folder, name)))}  ${name}\n`),
+  )
+  await writeSynced(join(folder, TAGS_FILE), tagLines.join(''))
+  await syncFolder(folder)
+}
+
+async function writeSynced(path: string, text: string): Promise<void> {
+  const handle = await open(path, 'wx', 0o600)
+  try {
+    await handle.writeFile(text)
+    await handle.datasync()
+  } finally {
+    await handle.close()
+  }
+}
