@@ -50,7 +50,10 @@ function* foreignFiles(): Generator<string> {
     for (const path of below(place)) {
       const { size } = statSync(path)
       if (size < FEWEST_BYTES || size > MOST_BYTES) continue
-      const sum = createHash('sha256').update(readFileSync(path)).digest('hex')
+      const bytes = readFileSync(path)
+      // Other databases end so too.
+      if (path.endsWith('.db') && !bytes.toString('latin1', 0, 16).startsWith('SQLite format 3')) continue
+      const sum = createHash('sha256').update(bytes).digest('hex')
       if (seen.has(sum)) continue
       seen.add(sum)
       yield path

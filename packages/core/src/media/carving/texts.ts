@@ -27,11 +27,11 @@ function behindLine(bytes: Bytes, at: number): number {
   return first === 0x0a ? at + 1 : at
 }
 
-/** Contacts (RFC 6350): cards, which are said to have a version. */
-export const walkVCard = walkBlocks('BEGIN:VCARD', 'END:VCARD', '\nVERSION:')
+/** Contacts (RFC 6350): cards, which are said to have a version; its line may be folded behind the name. */
+export const walkVCard = walkBlocks('BEGIN:VCARD', 'END:VCARD', '\nVERSION')
 
 /** Calendars (RFC 5545). */
-export const walkCalendar = walkBlocks('BEGIN:VCALENDAR', 'END:VCALENDAR', '\nVERSION:')
+export const walkCalendar = walkBlocks('BEGIN:VCALENDAR', 'END:VCALENDAR', '\nVERSION')
 
 const RTF = '{\\rtf1'
 const MOST_RTF = 50_000_000
