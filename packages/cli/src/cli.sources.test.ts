@@ -7,7 +7,7 @@ import { demoBackup, scratchFolder, tool } from '../../../tests/setup/fixtures.j
 
 const { folder, truth } = demoBackup(inject('demoFolder'))
 
-/** As its start file names them: the pages of packages, built by `npm run build` and before `npm test`. */
+/** The pages of packages, as `bin/lumbrin.mjs` names them. `npm run build` and `npm test` build them. */
 const LUMBRIN_SITE = 'apps/workbench/dist/site'
 
 /** Runs the command line as it is built for use. */

@@ -28,7 +28,7 @@ const USAGE = `Usage:
 `
 
 async function main([name, ...words]: string[]): Promise<number> {
-  const load = COMMANDS[name ?? '']
+  const load = name !== undefined && Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined
   if (!load) {
     process.stderr.write(name ? `lumbrin: there is no command "${name}".\n${USAGE}` : USAGE)
     return name === '--help' ? EXIT.done : EXIT.usage

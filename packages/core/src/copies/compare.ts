@@ -1,3 +1,4 @@
+import { fileKey } from './layout.js'
 import { linesOf, type SafeCopy } from './place.js'
 
 /** What came, changed and went between two copies of a device, and what one of them alone keeps on the disk. */
@@ -26,7 +27,7 @@ export async function withChanges(copies: readonly SafeCopy[]): Promise<CopyWith
     const sums = new Set<string>()
     for await (const line of linesOf(copy.folder)) {
       if (line?.kind !== 'file') continue
-      files.set(`${line.domain}\0${line.path}`, line.sha256)
+      files.set(fileKey(line), line.sha256)
       if (line.sha256 === null || sums.has(line.sha256)) continue
       sums.add(line.sha256)
       const holder = holders.get(line.sha256) ?? { copies: 0, bytes: line.size ?? 0 }

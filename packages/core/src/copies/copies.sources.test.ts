@@ -1,5 +1,15 @@
 import { execFileSync, spawnSync } from 'node:child_process'
-import { chmodSync, cpSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  cpSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { BackupBuilder } from '@lumbrin/standins/backup/builder'
 import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
@@ -227,6 +237,38 @@ describe('safe copies', () => {
     const copied = await openSource(copy.folder, () => {})
     expect(await copied.open(copied.find(picture.domain, picture.path) as never)).toBeUndefined()
     expect(copied.info.complete).toBe(false)
+  })
+
+  it('come to nothing when their source goes away amid, and are made when it is back', async () => {
+    const folder = join(scratchFolder(), 'backup')
+    cpSync(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
+    const place = join(scratchFolder(), 'place')
+    let away = false
+    const progress = (done: number) => {
+      if (done > 40 && !away) renameSync(folder, `${folder}-away`)
+      away ||= done > 40
+    }
+    await expect(copyOf(folder, place, { progress })).rejects.toMatchObject({ name: 'SourceError', code: 'not-found' })
+    expect((await copiesIn(place)).copies).toEqual([])
+    renameSync(`${folder}-away`, folder)
+    expect((await copyOf(folder, place)).copy.missing).toBe(0)
+  })
+
+  it('that lack something are made again, and kept where nothing more can be had', async () => {
+    const folder = join(scratchFolder(), 'backup')
+    cpSync(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
+    const tree = await openSource(folder, () => {})
+    const picture = [...tree.entries()].find(({ path }) => path.endsWith('.JPG'))
+    const path = (picture && (await tree.storedPath(picture))) ?? ''
+    await tree.close()
+    const place = join(scratchFolder(), 'place')
+    renameSync(path, `${path}.gone`)
+    const first = await copyOf(folder, place)
+    expect(first.copy.missing).toBe(1)
+    expect(await copyOf(folder, place)).toMatchObject({ made: false, copy: { missing: 1 } })
+    renameSync(`${path}.gone`, path)
+    expect(await copyOf(folder, place)).toMatchObject({ made: true, copy: { missing: 0 } })
+    expect((await new CopyChecker().check(first.copy.folder)).problems).toEqual([])
   })
 
   it('go into no folder that holds something else, nor where nobody may write', async () => {

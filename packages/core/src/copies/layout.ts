@@ -60,6 +60,9 @@ export const copyLine = z.object({
 })
 export type CopyLine = z.infer<typeof copyLine>
 
+/** What tells the files of a copy apart. */
+export const fileKey = ({ domain, path }: { domain: string; path: string }): string => `${domain}\0${path}`
+
 /** From a copy's folder, which lies two folders below the top, to a content: the same on every system. */
 export const contentFromCopy = (sum: string): string => `../../../${contentName(sum)}`
 

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto'
-import { type FileHandle, mkdir, open, readFile, rename, rm, stat } from 'node:fs/promises'
+import { type FileHandle, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { syncFolder } from '../io/durable.js'
@@ -14,6 +14,7 @@ import {
   type CopyLine,
   contentFromCopy,
   contentPath,
+  fileKey,
   LISTING_FILE,
   stateName,
   TAGS_FILE,
@@ -33,7 +34,7 @@ export interface CopyOptions {
 
 export interface CopyOutcome {
   copy: SafeCopy
-  /** False: this state was copied before, and nothing was written. */
+  /** False: this state was copied before, with no content missing that could be had now. */
   made: boolean
   /** Contents that no earlier copy had, and their bytes. */
   newContents: number
@@ -56,15 +57,21 @@ export async function makeCopy(tree: SourceTree, to: string, options: CopyOption
   const place = await openPlace(to)
   const device = join(place, 'copies', deviceFolder(tree))
   const folder = join(device, stateName(takenAt))
-  if (await stat(folder).catch(() => undefined))
-    return { copy: await readCopy(folder), made: false, newContents: 0, newBytes: 0 }
-  const before = (await copiesIn(place)).copies.filter((copy) => dirname(copy.folder) === device).at(-1)
+  const earlier = (await stat(folder).catch(() => undefined)) ? await readCopy(folder) : undefined
+  if (earlier?.missing === 0) return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
+  await removeLeftovers(place)
+  const before = earlier ?? (await copiesIn(place)).copies.filter((copy) => dirname(copy.folder) === device).at(-1)
   const store = new ContentStore(place, options)
   const lines = await copyAll(tree, store, before && !options.thorough ? await known(before) : new Map(), options)
+  const header = headerOf(tree, takenAt, lines, options)
+  if (header.missing > 0) await requireSource(tree)
+  if (earlier && header.missing >= earlier.missing) return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
   const staging = join(device, `.${stateName(takenAt)}-${randomUUID()}`)
   try {
     await mkdir(staging, { recursive: true, mode: 0o700 })
-    await writeListing(staging, lines, headerOf(tree, takenAt, lines, options))
+    await writeListing(staging, lines, header)
+    // The one that lacked more goes.
+    if (earlier) await rm(folder, { recursive: true })
     await rename(staging, folder)
     for (const written of [device, dirname(device), place]) await syncFolder(written)
   } finally {
@@ -73,7 +80,7 @@ export async function makeCopy(tree: SourceTree, to: string, options: CopyOption
   return { copy: await readCopy(folder), made: true, newContents: store.newContents, newBytes: store.newBytes }
 }
 
-/** A name of the device's id alone: its own name may change. */
+/** The folder of a device's copies. It is named after the device's id, since owners change the device's name. */
 const deviceFolder = ({ info }: SourceTree) =>
   info.uniqueId
     ? info.uniqueId
@@ -82,12 +89,32 @@ const deviceFolder = ({ info }: SourceTree) =>
         .slice(0, 80)
     : 'unknown-device'
 
-const keyOf = ({ domain, path }: Pick<SourceEntry, 'domain' | 'path'>) => `${domain}\0${path}`
+/** What a source that went away does not give is not missing in it. @throws SourceError where it is gone */
+async function requireSource({ info }: SourceTree): Promise<void> {
+  if (await stat(info.path).catch(() => undefined)) return
+  throw new SourceError(
+    'not-found',
+    `"${info.path}" went away while it was copied. What came is kept; make the copy again when it is back.`,
+  )
+}
+
+// Milliseconds. A copy that is made at this moment by somebody else writes to its files all the time.
+const LEFT_BEHIND = 86_400_000
+
+/** Removes contents that were on their way when a copy was cut off. */
+async function removeLeftovers(place: string): Promise<void> {
+  const folder = join(place, 'content')
+  for (const name of await readdir(folder).catch(() => [])) {
+    if (!name.startsWith('.')) continue
+    const found = await stat(join(folder, name)).catch(() => undefined)
+    if (found && found.mtimeMs < Date.now() - LEFT_BEHIND) await rm(join(folder, name), { force: true })
+  }
+}
 
 /** The files of a copy by their places. */
 async function known(copy: SafeCopy): Promise<Map<string, CopyLine>> {
   const lines = new Map<string, CopyLine>()
-  for await (const line of linesOf(copy.folder)) if (line?.sha256) lines.set(keyOf(line), line)
+  for await (const line of linesOf(copy.folder)) if (line?.sha256) lines.set(fileKey(line), line)
   return lines
 }
 
@@ -104,7 +131,7 @@ async function copyAll(
     for (let i = next++; i < entries.length; i = next++) {
       signal?.throwIfAborted()
       const entry = entries[i] as SourceEntry
-      const sum = entry.kind === 'file' ? await store.sumOf(tree, entry, before.get(keyOf(entry))) : null
+      const sum = entry.kind === 'file' ? await store.sumOf(tree, entry, before.get(fileKey(entry))) : null
       const { id, domain, path, kind, target, size, modifiedAt, createdAt } = entry
       lines[i] = { id, domain, path, kind, target, size, modifiedAt, createdAt, sha256: sum }
       progress(i + 1, entries.length)
@@ -167,9 +194,12 @@ class ContentStore {
       await mkdir(dirname(path), { recursive: true, mode: 0o700 })
       await rename(part, path)
       await syncFolder(dirname(path))
+      // Another file of the same content may have come first meanwhile.
+      if (!this.#known.has(sum)) {
+        this.newContents++
+        this.newBytes += bytes
+      }
       this.#known.add(sum)
-      this.newContents++
-      this.newBytes += bytes
       return sum
     } finally {
       await handle.close()

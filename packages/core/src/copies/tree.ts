@@ -3,7 +3,7 @@ import type { SourceEntry, SourceInfo, SourceTree } from '../backup/types.js'
 import type { Report } from '../io/errors.js'
 import { asUnreadable, FileSource } from '../io/file.js'
 import type { ByteSource } from '../io/source.js'
-import { contentPath } from './layout.js'
+import { contentPath, fileKey } from './layout.js'
 import { linesOf, placeOf, readCopy, type SafeCopy } from './place.js'
 
 /** What a copy says of itself as a source. @throws SourceError */
@@ -49,7 +49,7 @@ class CopyTree implements SourceTree {
     readonly copy: SafeCopy,
     readonly list: readonly CopiedEntry[],
   ) {
-    for (const entry of list) this.#byPlace.set(`${entry.domain}\0${entry.path}`, entry)
+    for (const entry of list) this.#byPlace.set(fileKey(entry), entry)
   }
 
   get fileCount() {
@@ -57,7 +57,7 @@ class CopyTree implements SourceTree {
   }
 
   find(domain: string, path: string): CopiedEntry | undefined {
-    return this.#byPlace.get(`${domain}\0${path}`)
+    return this.#byPlace.get(fileKey({ domain, path }))
   }
 
   entries() {

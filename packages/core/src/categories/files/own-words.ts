@@ -10,7 +10,7 @@ export async function mediaWords(source: ByteSource, mime: string): Promise<Medi
   return mime.startsWith('video/') ? readFilmMetadata(source) : null
 }
 
-/** The same as a sighting's time and fields: those that it says. */
+/** What a picture or film says of itself, as a sighting's time and those of its fields that are known. */
 export async function ownWordsOf(source: ByteSource, mime: string): Promise<Pick<Sighting, 'when' | 'fields'>> {
   const said = await mediaWords(source, mime)
   if (!said) return { when: null, fields: {} }

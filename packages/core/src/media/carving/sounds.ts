@@ -25,7 +25,7 @@ export const walkOgg: Walk = (bytes, start) => {
   let at = start
   for (let pages = 0; pages < MOST_PARTS; pages++) {
     const page = oggPage(bytes, at)
-    // A page by itself is the middle of something.
+    // A file begins with the first page of a stream. A single page is not enough to speak of a file.
     if (!page || (pages === 0 && !(page.flags & FIRST_PAGE)))
       return pages > 1 ? { end: at, wholeness: 'cut' } : undefined
     if (page.flags & FIRST_PAGE) open.add(page.stream)
