@@ -1,12 +1,14 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { setImmediate } from 'node:timers/promises'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import { connect, type Db } from '../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../apps/workbench/src/database/findings.js'
 import { migrate } from '../apps/workbench/src/database/migrate.js'
 import { pageOfFindings } from '../apps/workbench/src/database/pages.js'
 import { allOf, countFacets } from '../apps/workbench/src/database/queries.js'
+import { type Prepared, prepare } from '../apps/workbench/src/database/sighting-rows.js'
 import { dateStep, findRead, insertRead, keepAccount } from '../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../apps/workbench/src/database/standings.js'
 import { suggestionsFor } from '../apps/workbench/src/database/suggestions.js'
@@ -19,6 +21,8 @@ import { insertMadeSource } from '../tests/setup/made-source.js'
 const SOURCES = 5
 const BATCH = 500
 const ROUNDS = 60
+// As in the reader.
+const LISTEN_EVERY = 25
 
 /**
  * Merges very many sightings of five sources, against a plain load of the same rows into the same database, and times
@@ -58,14 +62,13 @@ async function mergeAll(db: Db, jobId: JobId, total: number): Promise<void> {
     const step = (await findRead(db, readId))?.steps[0]
     if (!step) throw new Error('the read has a step')
     await dateStep(db, step.id, row.takenAt)
+    let storing: Promise<void> = Promise.resolve()
     for (let first = 0; first < each; first += BATCH) {
-      const count = Math.min(BATCH, each - first)
-      const batch = Array.from({ length: count }, (_, i) => ({
-        sighting: made(first + i + source * Math.floor(each / 20)),
-        content: 'none' as const,
-      }))
-      await storeBatch(db, batch, { jobId, sourceId: id, category: 'messages', pass: 'live', first }, step)
+      const batch = await madeBatch(first + source * Math.floor(each / 20), Math.min(BATCH, each - first))
+      await storing
+      storing = storeBatch(db, batch, { jobId, sourceId: id, category: 'messages', pass: 'live', first }, step)
     }
+    await storing
     // As the reader does after each step.
     await keepAccount(db, step.id, {
       stores: { '': 'whole' },
@@ -76,6 +79,16 @@ async function mergeAll(db: Db, jobId: JobId, total: number): Promise<void> {
     })
     await restandCategory(db, jobId, 'messages', id)
   }
+}
+
+/** As the reader does, the next batch is made ready while the one before is stored. */
+async function madeBatch(from: number, count: number): Promise<Prepared[]> {
+  const batch: Prepared[] = []
+  for (let i = 0; i < count; i++) {
+    batch.push(prepare({ sighting: made(from + i), content: 'none' }))
+    if (i % LISTEN_EVERY === 0) await setImmediate()
+  }
+  return batch
 }
 
 const WORDS = ['lantern', 'stage', 'curtain', 'violin', 'wagon', 'fox', 'moon', 'paper', 'thunder', 'barn']

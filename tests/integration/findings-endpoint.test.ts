@@ -4,7 +4,7 @@ import type { APIContext } from 'astro'
 import { expect, inject, it, onTestFinished } from 'vitest'
 import { database } from '../../apps/workbench/src/database/connection.js'
 import { asId } from '../../apps/workbench/src/database/json.js'
-import { hasOf, nameIds } from '../../apps/workbench/src/database/names.js'
+import { hasOf, nameIds, namesOf } from '../../apps/workbench/src/database/names.js'
 import { addMatching } from '../../apps/workbench/src/database/tray.js'
 import { filterIn } from '../../apps/workbench/src/domain/filter.js'
 import type { FindingLine } from '../../apps/workbench/src/domain/finding.js'
@@ -100,15 +100,11 @@ async function nameAll(db: Workbench['db'], jobId: JobId, made: Made[]): Promise
         },
       }) as unknown as Sighting,
   )
-  const names = await nameIds(db, jobId, sightings)
+  const names = await nameIds(db, jobId, sightings.map(namesOf))
   for (const [i, one] of made.entries())
     await db('findings')
       .where({ id: one.id })
-      .update({
-        person_id: names[i]?.person ?? null,
-        talk_id: names[i]?.talk ?? null,
-        has: hasOf(sightings[i] as Sighting),
-      })
+      .update({ ...names[i], has: hasOf(sightings[i] as Sighting) })
 }
 
 const day = (text: string) => Date.parse(text)

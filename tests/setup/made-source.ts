@@ -3,6 +3,7 @@ import type { StoreState } from '@lumbrin/core/categories/step-account'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { storeBatch } from '../../apps/workbench/src/database/findings.js'
+import { prepare } from '../../apps/workbench/src/database/sighting-rows.js'
 import {
   dateStep,
   finishStep,
@@ -56,7 +57,7 @@ export async function readMade(
   await dateStep(db, step.id, source.takenAt)
   const seen = sightings.map((sighting) => ({ sighting, content: 'none' as const }))
   const place = { jobId: source.jobId, sourceId: source.id, category, pass, first: 0 }
-  if (seen.length > 0) await storeBatch(db, seen, place, step)
+  if (seen.length > 0) await storeBatch(db, seen.map(prepare), place, step)
   const counts = { read: seen.length, rowsSkipped: 0, pagesSkipped: 0, content: { none: seen.length } }
   await keepAccount(db, step.id, { stores: { '': store }, ...counts })
   await restandCategory(db, source.jobId, category, source.id)

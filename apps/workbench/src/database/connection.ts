@@ -63,6 +63,16 @@ export async function transact<T>(
     }
 }
 
+/** Runs an insertion and gives columns of the rows that it made: `INSERT … RETURNING`, which Knex does not do on MariaDB. */
+export async function insertReturning<Row>(
+  trx: Db,
+  insertion: Knex.QueryBuilder,
+  columns: readonly (keyof Row & string)[],
+): Promise<Row[]> {
+  const [rows] = await trx.raw(`? RETURNING ${columns.map(() => '??').join(', ')}`, [insertion, ...columns])
+  return rows
+}
+
 const LOST = new Set([
   'ECONNREFUSED',
   'ECONNRESET',

@@ -22,7 +22,7 @@ const PERSON_FIELDS = ['senderName', 'sender', 'name', 'address'] as const
 const MOST_LETTERS = 800
 
 const textOf = (value: unknown): string => (typeof value === 'string' ? value : '')
-const cut = (text: string) => [...text].slice(0, MOST_LETTERS).join('')
+const cut = (text: string) => (text.length <= MOST_LETTERS ? text : [...text].slice(0, MOST_LETTERS).join(''))
 
 /** Whom an item is from: the name and the address, as far as it says. */
 const personOf = ({ fields }: Sighting): string =>
@@ -44,50 +44,57 @@ export function hasOf(sighting: Sighting): number {
   )
 }
 
-/** The ids of the names of a batch, which are stored as far as they are new. */
-export async function nameIds(
-  trx: Db,
-  jobId: JobId,
-  batch: readonly Sighting[],
-): Promise<{ person: number | null; talk: number | null }[]> {
-  const wanted = batch.map((sighting) => ({ person: personOf(sighting), talk: talkOf(sighting) }))
-  const ids = {
-    person: await idsOf(
-      trx,
-      jobId,
-      'person',
-      wanted.map((one) => one.person),
-    ),
-    talk: await idsOf(
-      trx,
-      jobId,
-      'talk',
-      wanted.map((one) => one.talk),
-    ),
-  }
-  return wanted.map(({ person, talk }) => ({
-    person: ids.person.get(person) ?? null,
-    talk: ids.talk.get(talk) ?? null,
-  }))
+/** By what a search finds an item; an empty text: by nothing. */
+export type Names = Record<NameKind, string>
+
+export const namesOf = (sighting: Sighting): Names => ({ person: personOf(sighting), talk: talkOf(sighting) })
+
+export interface NameIds {
+  person_id: number | null
+  talk_id: number | null
 }
 
-async function idsOf(trx: Db, jobId: JobId, kind: NameKind, words: readonly string[]): Promise<Map<string, number>> {
-  const byHash = new Map([...new Set(words)].filter(Boolean).map((one) => [digest('sha1', one), one]))
-  if (byHash.size === 0) return new Map()
-  const known = () =>
-    trx('names')
-      .where({ job_id: jobId, kind })
-      .whereIn('hash', [...byHash.keys()])
-      .select('id', 'hash')
-  let rows: { id: number; hash: string }[] = await known()
-  if (rows.length < byHash.size) {
-    const have = new Set(rows.map(({ hash }) => hash))
-    const fresh = [...byHash].filter(([hash]) => !have.has(hash))
-    await trx('names')
-      .insert(fresh.map(([hash, one]) => ({ job_id: jobId, kind, hash, words: one })))
-      .onConflict()
-      .ignore()
-    rows = await known()
+/** The ids of names, which are stored as far as they are new. */
+export async function nameIds(trx: Db, jobId: JobId, wanted: readonly Names[]): Promise<NameIds[]> {
+  const rows = new Map<string, NameRow>()
+  for (const names of wanted)
+    for (const kind of ['person', 'talk'] as const) {
+      const words = names[kind]
+      if (words && !rows.has(`${kind} ${words}`))
+        rows.set(`${kind} ${words}`, { job_id: jobId, kind, hash: digest('sha1', words), words })
+    }
+  const ids = await storedIds(trx, jobId, [...rows.values()])
+  const idOf = (kind: NameKind, words: string) => {
+    const row = rows.get(`${kind} ${words}`)
+    return row ? (ids.get(`${kind} ${row.hash}`) ?? null) : null
   }
-  return new Map(rows.map(({ id, hash }) => [byHash.get(hash) as string, Number(id)]))
+  return wanted.map(({ person, talk }) => ({ person_id: idOf('person', person), talk_id: idOf('talk', talk) }))
+}
+
+interface NameRow {
+  job_id: JobId
+  kind: NameKind
+  hash: string
+  words: string
+}
+
+/** Ids by kind and hash. */
+async function storedIds(trx: Db, jobId: JobId, rows: readonly NameRow[]): Promise<Map<string, number>> {
+  if (rows.length === 0) return new Map()
+  const known = async () => {
+    const found = await trx('names')
+      .where({ job_id: jobId })
+      .whereIn('kind', ['person', 'talk'])
+      .whereIn(
+        'hash',
+        rows.map(({ hash }) => hash),
+      )
+      .select('id', 'kind', 'hash')
+    return new Map(found.map(({ id, kind, hash }) => [`${kind} ${hash}`, Number(id)]))
+  }
+  const have = await known()
+  const fresh = rows.filter(({ kind, hash }) => !have.has(`${kind} ${hash}`))
+  if (fresh.length === 0) return have
+  await trx('names').insert(fresh).onConflict().ignore()
+  return known()
 }

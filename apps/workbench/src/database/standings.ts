@@ -1,118 +1,97 @@
-import { storeNameOf } from '@lumbrin/core/categories/account'
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
-import type { Condition, Json } from '@lumbrin/core/categories/types'
-import { matchOf, type Sought } from '@lumbrin/core/findings/match'
-import { type Claim, claimOf } from '@lumbrin/core/findings/standing'
-import type { SeenAs } from '@lumbrin/core/findings/states'
-import { soughtOf } from '../domain/brief.js'
+import type { Condition } from '@lumbrin/core/categories/types'
 import type { JobId, SourceId } from '../domain/ids.js'
+import {
+  type Assessment,
+  assess,
+  CLAIM_COLUMNS,
+  claimColumnsOf,
+  claimIn,
+  type Grounds,
+  groundsOf,
+  idsToShow,
+  type Seen,
+  type Shown,
+  type ShownById,
+} from './assessments.js'
 import type { Db } from './connection.js'
-import { findJob } from './jobs.js'
 import { parsed } from './json.js'
-import { categoryStates, type JobStates } from './states.js'
-
-type SeenRow = SeenAs & { id: number }
+import { WORD_COLUMNS } from './sighting-rows.js'
 
 /** Works out what is claimed of findings from all their sightings, and shows the best copy's words. */
 export async function restand(trx: Db, jobId: JobId, category: CategoryId, ids: readonly number[]): Promise<void> {
-  if (ids.length === 0) return
-  const job = await categoryStates(trx, jobId, category)
-  const sought = await soughtIn(trx, jobId)
-  const groups = await seenOf(trx, ids)
-  const claims = await claimsOf(trx, category, groups, job)
-  const shown = await shownOf(
-    trx,
-    [...claims.values()].flatMap(({ best, binned }) => [best.id, ...(binned ? [binned.id] : [])]),
-  )
-  const changes = [...claims].map(([id, claim]) => {
-    const { title, text, fields } = shown.get(claim.best.id) as Shown
-    const { standing } = claim
-    const binnedAt = binnedAtOf(claim, shown)
-    // What is in the bin of the account went on the day on which it was put there.
-    const binned =
-      standing === 'elsewhere' && binnedAt ? { from: binnedAt.getTime(), to: binnedAt.getTime() } : undefined
-    const { score } = matchOf(sought, { category, standing, title, text, fields, window: claim.window ?? binned })
-    return { id, claim, seen: groups.get(id)?.length ?? 0, score, binnedAt }
-  })
-  await storeChanges(trx, ids, changes)
+  if (ids.length > 0) await restandOn(trx, await groundsOf(trx, jobId, category), ids, new Map())
 }
 
-/** Items of some categories tell by their fields which store would hold them; of the others there is one store. */
-async function claimsOf(
-  trx: Db,
-  category: CategoryId,
-  groups: ReadonlyMap<number, SeenRow[]>,
-  { states, brief }: JobStates,
-): Promise<Map<number, Claim<SeenRow>>> {
-  const several = states.some(({ silent }) => [...silent].some((name) => name !== ''))
-  const firsts = several ? [...groups.values()].map((seen) => (seen[0] as SeenRow).id) : []
-  const shown = await shownOf(trx, firsts)
-  return new Map(
-    [...groups].map(([id, seen]) => {
-      const fields = shown.get((seen[0] as SeenRow).id)?.fields ?? {}
-      return [id, claimOf(seen, states, brief, storeNameOf({ category, fields }))]
+/** @param inHand sightings that need not be loaded */
+export async function restandOn(trx: Db, grounds: Grounds, ids: readonly number[], inHand: ShownById): Promise<void> {
+  if (ids.length === 0) return
+  const groups = await seenOf(trx, ids)
+  const firsts = grounds.severalStores ? [...groups.values()].map((seen) => (seen[0] as Seen).id) : []
+  const first = await shownOf(trx, firsts, inHand)
+  const claims = [...groups].map(([id, seen]) => ({ id, seen, claim: claimIn(grounds, seen, first) }))
+  const shown = await shownOf(
+    trx,
+    claims.flatMap(({ claim }) => idsToShow(claim)),
+    new Map([...inHand, ...first]),
+  )
+  await storeChanges(
+    trx,
+    new Map(claims.map(({ id, seen, claim }) => [id, assess(grounds, claim, seen, shown)])),
+    shown,
+  )
+}
+
+const COUNTED = new Set<string>(['best_sighting_id', 'sighting_count'])
+
+async function storeChanges(trx: Db, all: ReadonlyMap<number, Assessment>, shown: ShownById): Promise<void> {
+  const columns = [...CLAIM_COLUMNS, ...WORD_COLUMNS]
+  const rows = await trx('findings')
+    .whereIn('id', [...all.keys()])
+    .select('id', ...columns)
+  const whole: [number, Assessment][] = []
+  const counted: [number, Assessment][] = []
+  for (const row of rows) {
+    const id = Number(row.id)
+    const one = all.get(id) as Assessment
+    const says = { ...shown.get(one.claim.best.id), ...claimColumnsOf(one) } as { [column: string]: unknown }
+    const changed = columns.filter((name) => comparable(row[name]) !== comparable(says[name]))
+    if (changed.length > 0) (changed.every((name) => COUNTED.has(name)) ? counted : whole).push([id, one])
+  }
+  await storeWhole(trx, whole)
+  await storeCounted(trx, counted)
+}
+
+const comparable = (value: unknown) => (value instanceof Date ? value.getTime() : value)
+
+/** One statement for all; the words shown are those of the best copy. */
+async function storeWhole(trx: Db, changes: readonly [number, Assessment][]): Promise<void> {
+  if (changes.length === 0) return
+  const listed = changes.map(() => `SELECT ? AS id, ${CLAIM_COLUMNS.map((name) => `? AS ${name}`).join(', ')}`)
+  await trx.raw(
+    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id JOIN sightings s ON s.id = c.best_sighting_id
+     SET ${CLAIM_COLUMNS.map((name) => `f.${name} = c.${name}`).join(', ')},
+       ${WORD_COLUMNS.map((name) => `f.${name} = s.${name}`).join(', ')}`,
+    changes.flatMap(([id, one]) => {
+      const columns = claimColumnsOf(one)
+      return [id, ...CLAIM_COLUMNS.map((name) => columns[name])]
     }),
   )
 }
 
-function binnedAtOf({ binned }: Claim<SeenRow>, shown: ReadonlyMap<number, Shown>): Date | null {
-  const at = binned && shown.get(binned.id)?.fields.binnedAt
-  return typeof at === 'string' && !Number.isNaN(Date.parse(at)) ? new Date(at) : null
-}
-
-interface Change {
-  id: number
-  claim: Claim<SeenRow>
-  seen: number
-  score: number
-  binnedAt: Date | null
-}
-
-const COLUMNS = [
-  'standing',
-  'best_sighting_id',
-  'sighting_count',
-  'match_score',
-  'binned_at',
-  'lost_after',
-  'lost_before',
-] as const
-
-const dated = (at: number | null | undefined): Date | null => (at == null ? null : new Date(at))
-const valuesOf = ({ claim, seen, score, binnedAt }: Change) => [
-  claim.standing,
-  claim.best.id,
-  seen,
-  score,
-  binnedAt,
-  dated(claim.window?.from),
-  dated(claim.window?.to),
-]
-const asText = (values: readonly unknown[]) =>
-  values.map((value) => (value instanceof Date ? value.getTime() : value)).join(' ')
-
-async function storeChanges(trx: Db, ids: readonly number[], all: readonly Change[]): Promise<void> {
-  const rows = await trx('findings')
-    .whereIn('id', [...ids])
-    .select('id', 'content_state', ...COLUMNS)
-  const said = new Map(
-    rows.map((row) => [Number(row.id), `${row.content_state} ${asText(COLUMNS.map((name) => row[name]))}`]),
-  )
-  const changes = all.filter((one) => said.get(one.id) !== `${one.claim.best.content} ${asText(valuesOf(one))}`)
+/** The same where only another copy of the same words is the best now: most that a second source shows. A quarter of the time. */
+async function storeCounted(trx: Db, changes: readonly [number, Assessment][]): Promise<void> {
   if (changes.length === 0) return
-  // One statement for the whole batch; the words shown are those of the best copy.
-  const listed = changes.map(() => `SELECT ? AS id, ${COLUMNS.map((name) => `? AS ${name}`).join(', ')}`)
+  const listed = changes.map(() => 'SELECT ? AS id, ? AS best, ? AS seen')
   await trx.raw(
-    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id JOIN sightings s ON s.id = c.best_sighting_id
-     SET ${COLUMNS.map((name) => `f.${name} = c.${name}`).join(', ')},
-       f.happened_at = s.happened_at, f.title = s.title, f.text = s.text, f.content_state = s.content_state,
-       f.person_id = s.person_id, f.talk_id = s.talk_id, f.has = s.has`,
-    changes.flatMap((one) => [one.id, ...valuesOf(one)]),
+    `UPDATE findings f JOIN (${listed.join(' UNION ALL ')}) c ON c.id = f.id
+     SET f.best_sighting_id = c.best, f.sighting_count = c.seen`,
+    changes.flatMap(([id, { claim, seen }]) => [id, claim.best.id, seen]),
   )
 }
 
-async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, SeenRow[]>> {
+async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, Seen[]>> {
   // Answered from an index alone, which a join or an order would not be.
   const rows: {
     id: number
@@ -124,7 +103,7 @@ async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, Seen
     .whereIn('finding_id', [...ids])
     .select('id', 'finding_id', 'condition', 'source_id', 'content_state')
   rows.sort((a, b) => a.id - b.id)
-  const groups = new Map<number, SeenRow[]>()
+  const groups = new Map<number, Seen[]>()
   for (const row of rows) {
     const id = Number(row.finding_id)
     const one = {
@@ -140,22 +119,21 @@ async function seenOf(trx: Db, ids: readonly number[]): Promise<Map<number, Seen
   return groups
 }
 
-interface Shown {
-  title: string
-  text: string | null
-  fields: { [key: string]: Json }
-}
-
-async function shownOf(trx: Db, ids: number[]): Promise<Map<number, Shown>> {
-  if (ids.length === 0) return new Map()
-  const rows = await trx('sightings').whereIn('id', ids).select('id', 'title', 'text', 'fields')
-  return new Map(rows.map(({ id, title, text, fields }) => [Number(id), { title, text, fields: parsed(fields) }]))
-}
-
-async function soughtIn(trx: Db, jobId: JobId): Promise<Sought> {
-  const job = await findJob(trx, jobId)
-  if (!job) throw new Error(`job ${jobId} is gone`)
-  return soughtOf(job.brief, job.timeZone)
+/** The sightings of some ids; those that are in hand are taken from there. */
+async function shownOf(trx: Db, ids: readonly number[], inHand: ShownById): Promise<Map<number, Shown>> {
+  const shown = new Map<number, Shown>()
+  const missing: number[] = []
+  for (const id of ids) {
+    const one = inHand.get(id)
+    if (one) shown.set(id, one)
+    else missing.push(id)
+  }
+  if (missing.length === 0) return shown
+  const rows = await trx('sightings')
+    .whereIn('id', missing)
+    .select('id', 'fields', ...WORD_COLUMNS)
+  for (const { id, fields, ...words } of rows) shown.set(Number(id), { ...words, fields: parsed(fields) })
+  return shown
 }
 
 const CHUNK = 1000

@@ -7,7 +7,8 @@ import { readStep } from '@lumbrin/core/categories/read'
 import type { StepAccount } from '@lumbrin/core/categories/step-account'
 import type { Report } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
-import { countStored, removeBehind, type SeenSighting, storeWhatIsTaken } from '../database/findings.js'
+import { countStored, removeBehind, storeWhatIsTaken } from '../database/findings.js'
+import { type Prepared, prepare } from '../database/sighting-rows.js'
 import { keepAccount } from '../database/sources.js'
 import type { Read, Source, StepRow } from '../domain/source.js'
 import { requirePresent } from './presence.js'
@@ -37,7 +38,7 @@ class Stopped extends Error {}
 /** One step of a read. It resumes where an earlier run ended: the first `step.done` sightings are stored and skipped. */
 export class StepRun {
   readonly #accountant: StepAccountant
-  #batch: SeenSighting[] = []
+  #batch: Prepared[] = []
   /** The batch before, while it is stored: the next is read meanwhile. */
   #storing: Promise<void> = Promise.resolve()
   #done: number
@@ -76,7 +77,7 @@ export class StepRun {
       const content = await contentStateOf(tree, sighting)
       this.#accountant.item(content)
       if (position++ < this.step.done) continue
-      this.#batch.push({ sighting, content })
+      this.#batch.push(prepare({ sighting, content }))
       if (this.#batch.length >= BATCH_ROWS || this.#isOld()) await this.#handOn()
       // Answers of the database are heard only in between.
       else if (this.#batch.length % LISTEN_EVERY === 0) await setImmediate()
@@ -99,7 +100,7 @@ export class StepRun {
     return Date.now() - this.#since >= BATCH_MS
   }
 
-  async #store(batch: readonly SeenSighting[]): Promise<void> {
+  async #store(batch: readonly Prepared[]): Promise<void> {
     const { db, row, read } = this.context
     // What is missing from a source that went away is not missing in it.
     await requirePresent(row)
