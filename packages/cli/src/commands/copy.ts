@@ -1,6 +1,4 @@
-import type { SourceInfo } from '@lumbrin/core/backup/types'
-import { mayHold } from '@lumbrin/core/categories/encrypted'
-import { CATEGORY_IDS } from '@lumbrin/core/categories/registry'
+import { heldByCopyOf } from '@lumbrin/core/categories/encrypted'
 import { openSource } from '@lumbrin/core/collected/open'
 import { makeCopy } from '@lumbrin/core/copies/make'
 import { parseOptions, passwordOf, requireSource, UsageError } from '../options.js'
@@ -15,7 +13,7 @@ export async function copyCommand(words: string[]): Promise<void> {
   const report = warnOnStderr()
   const tree = await openSource(source, report, { password: await passwordOf(options) })
   try {
-    const { copy, ...outcome } = await makeCopy(tree, to, { report, thorough, only: whatItHolds(tree.info) })
+    const { copy, ...outcome } = await makeCopy(tree, to, { report, thorough, only: heldByCopyOf(tree.info) })
     const { folder, deviceName, takenAt, files, bytes, missing } = copy
     await withOutput(undefined, (lines) =>
       lines.write({ folder, deviceName, takenAt, files, bytes, missing, ...outcome }),
@@ -24,10 +22,3 @@ export async function copyCommand(words: string[]): Promise<void> {
     await tree.close()
   }
 }
-
-/**
- * A copy of a backup with a password lies open, and holds what such a backup holds all the same; but for saved passwords,
- * which the device alone or the backup's own keys open.
- */
-const whatItHolds = (info: SourceInfo) =>
-  info.encrypted ? CATEGORY_IDS.filter((id) => id !== 'credentials' && mayHold(info, id)) : info.only

@@ -1,5 +1,5 @@
 import type { SourceInfo } from '../backup/types.js'
-import { type CategoryId, definitionOf } from './registry.js'
+import { CATEGORY_IDS, type CategoryId, definitionOf } from './registry.js'
 
 /** From this version of the system on, some categories are only in backups with a password (common practice). */
 const ONLY_ENCRYPTED_SINCE = 13
@@ -18,6 +18,13 @@ export function mayHold(
   const major = Number.parseInt(osVersion ?? '', 10)
   return !(needsPassword === 'since 13' && major >= ONLY_ENCRYPTED_SINCE)
 }
+
+/**
+ * What a copy of a source can hold whose contents lie open in it: of a backup with a password what that holds, but for saved
+ * passwords, which the device alone or the backup's own keys open. Undefined: it follows from the kind.
+ */
+export const heldByCopyOf = (info: SourceInfo): readonly string[] | undefined =>
+  info.encrypted ? CATEGORY_IDS.filter((id) => id !== 'credentials' && mayHold(info, id)) : info.only
 
 /** Why a source of this kind has none of a category, where it never could. */
 export function whyNot(category: CategoryId): string {

@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process'
 import {
   chmodSync,
   cpSync,
+  existsSync,
   readdirSync,
   readFileSync,
   renameSync,
@@ -10,6 +11,7 @@ import {
   truncateSync,
   writeFileSync,
 } from 'node:fs'
+import { hostname } from 'node:os'
 import { join } from 'node:path'
 import { BackupBuilder } from '@lumbrin/standins/backup/builder'
 import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
@@ -23,7 +25,8 @@ import { CopyChecker } from './check.js'
 import { withChanges } from './compare.js'
 import { contentPath } from './layout.js'
 import { makeCopy } from './make.js'
-import { copiesIn } from './place.js'
+import { copiesIn, linesOf } from './place.js'
+import { removeCopies } from './remove.js'
 
 const NOBODY = { report: () => {} }
 
@@ -88,6 +91,14 @@ const stored = (place: string) =>
   readdirSync(join(place, 'content'), { recursive: true, withFileTypes: true })
     .filter((entry) => entry.isFile())
     .reduce((sum, { parentPath, name }) => sum + statSync(join(parentPath, name)).size, 0)
+
+/** The contents of a place, by their sums. */
+const contentsIn = (place: string) =>
+  new Set(
+    readdirSync(join(place, 'content'), { recursive: true })
+      .filter((name) => String(name).length > 60)
+      .map((name) => String(name).slice(3)),
+  )
 
 describe('safe copies', () => {
   it('of many weeks take the room of what is different, and each is whole for general programs', async () => {
@@ -269,6 +280,85 @@ describe('safe copies', () => {
     renameSync(`${path}.gone`, path)
     expect(await copyOf(folder, place)).toMatchObject({ made: true, copy: { missing: 0 } })
     expect((await new CopyChecker().check(first.copy.folder)).problems).toEqual([])
+  })
+
+  it('can be removed, and what the others need stays', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    for (let week = 0; week < 6; week++) {
+      device.live()
+      await copyOf(await device.backup(), place)
+    }
+    const copies = await withChanges((await copiesIn(place)).copies)
+    const going = copies.filter((_, i) => i % 2 === 0)
+    const before = contentsIn(place)
+    const removal = await removeCopies(
+      place,
+      going.map(({ folder }) => folder),
+    )
+    expect(removal).toMatchObject({ copies: 3, swept: true })
+    const stay = (await copiesIn(place)).copies
+    expect(stay.map(({ folder }) => folder)).toEqual(copies.filter((_, i) => i % 2 === 1).map(({ folder }) => folder))
+    const checker = new CopyChecker()
+    for (const { folder } of stay) expect((await checker.check(folder)).problems).toEqual([])
+    // As many as are gone, and nothing is left that no copy lists.
+    const listed = new Set<string>()
+    for (const { folder } of stay) for await (const line of linesOf(folder)) if (line?.sha256) listed.add(line.sha256)
+    expect(contentsIn(place)).toEqual(listed)
+    expect(removal.contents).toBe(before.size - listed.size)
+    expect(removal.bytes).toBeGreaterThanOrEqual(going.reduce((sum, { bytesAlone }) => sum + bytesAlone, 0))
+  })
+
+  it('go whole when a removal was broken off, with the next one', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    const { copy } = await copyOf(await device.backup(), place)
+    device.live()
+    await copyOf(await device.backup(), place)
+    const alone = (await withChanges((await copiesIn(place)).copies))[0]?.bytesAlone
+    // It had taken the name away, and nothing more.
+    renameSync(copy.folder, join(copy.folder, '..', '.removed-some-time'))
+    expect((await copiesIn(place)).copies).toHaveLength(1)
+    expect(await removeCopies(place, [])).toMatchObject({ copies: 0, bytes: alone, swept: true })
+    for (const { folder } of (await copiesIn(place)).copies)
+      expect((await new CopyChecker().check(folder)).problems).toEqual([])
+  })
+
+  it('keep all contents where it cannot be told what one of them needs', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    const folders: string[] = []
+    for (let week = 0; week < 3; week++) {
+      device.live()
+      folders.push((await copyOf(await device.backup(), place)).copy.folder)
+    }
+    writeFileSync(join(folders[1] as string, 'copy.json'), '{')
+    const before = contentsIn(place)
+    expect(await removeCopies(place, [folders[0] as string])).toEqual({
+      copies: 1,
+      contents: 0,
+      bytes: 0,
+      swept: false,
+    })
+    expect(contentsIn(place)).toEqual(before)
+  })
+
+  it('are written by one at a time; who was killed holds up nobody', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    await copyOf(await device.backup(), place)
+    device.live()
+    const next = await device.backup()
+    const lock = join(place, '.writing')
+    writeFileSync(lock, `${hostname()} ${process.pid}\n`)
+    await expect(copyOf(next, place)).rejects.toThrow('Another program writes')
+    await expect(removeCopies(place, [])).rejects.toThrow('Another program writes')
+    const { pid } = spawnSync(process.execPath, ['-e', ''])
+    writeFileSync(lock, `${hostname()} ${pid}\n`)
+    expect((await copyOf(next, place)).made).toBe(true)
+    expect(existsSync(lock)).toBe(false)
   })
 
   it('go into no folder that holds something else, nor where nobody may write', async () => {

@@ -19,6 +19,7 @@ import {
   stateName,
   TAGS_FILE,
 } from './layout.js'
+import { writingTo } from './lock.js'
 import { copiesIn, linesOf, openPlace, readCopy, type SafeCopy } from './place.js'
 
 export interface CopyOptions {
@@ -55,6 +56,10 @@ export async function makeCopy(tree: SourceTree, to: string, options: CopyOption
   if (!takenAt)
     throw new SourceError('not-readable', 'This source does not say of when it is: a copy of it would have no date.')
   const place = await openPlace(to)
+  return writingTo(place, () => makeIn(place, tree, takenAt, options))
+}
+
+async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: CopyOptions): Promise<CopyOutcome> {
   const device = join(place, 'copies', deviceFolder(tree))
   const folder = join(device, stateName(takenAt))
   const earlier = (await stat(folder).catch(() => undefined)) ? await readCopy(folder) : undefined
