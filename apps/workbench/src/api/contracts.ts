@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import type { Wire } from '../domain/wire.js'
 import type { Contract } from './contract.js'
+import { copyContracts } from './copies.js'
 import { findingContracts } from './findings.js'
 import { jobContracts } from './jobs.js'
 import type { PARAMETERS } from './parameters.js'
@@ -8,7 +9,13 @@ import { sourceContracts } from './sources.js'
 import { workbenchContracts } from './workbench.js'
 
 /** Every endpoint of the application. `/api/internal` is not among them: there its own processes speak to each other. */
-export const CONTRACTS = { ...jobContracts, ...findingContracts, ...sourceContracts, ...workbenchContracts } as const
+export const CONTRACTS = {
+  ...jobContracts,
+  ...findingContracts,
+  ...sourceContracts,
+  ...copyContracts,
+  ...workbenchContracts,
+} as const
 
 export type Name = keyof typeof CONTRACTS
 type Of<N extends Name> = (typeof CONTRACTS)[N]

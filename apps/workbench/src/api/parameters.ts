@@ -1,5 +1,15 @@
 import { z } from 'zod'
-import { findingId, handoverId, jobId, readId, returnId, sightingId, sourceId } from '../domain/ids.js'
+import {
+  copyPlaceId,
+  copyTaskId,
+  findingId,
+  handoverId,
+  jobId,
+  readId,
+  returnId,
+  sightingId,
+  sourceId,
+} from '../domain/ids.js'
 
 const MOST_DIGITS = 15
 const numberText = z.string().regex(new RegExp(`^[1-9]\\d{0,${MOST_DIGITS - 1}}$`))
@@ -18,6 +28,9 @@ export const PARAMETERS = {
   sighting: idIn(sightingId),
   handover: idIn(handoverId),
   return: idIn(returnId),
+  /** Of safe copies, and work in it. */
+  place: idIn(copyPlaceId),
+  task: idIn(copyTaskId),
   /** Of an attachment, and of a page: from 1. */
   index: positive,
   page: positive,

@@ -1,4 +1,4 @@
-import type { HandoverId, ReadId } from '../domain/ids.js'
+import type { CopyTaskId, HandoverId, ReadId } from '../domain/ids.js'
 import { type Db, transact } from './connection.js'
 import { asId } from './json.js'
 import type { Claimable } from './tables.js'
@@ -7,8 +7,10 @@ import type { Claimable } from './tables.js'
 export interface WorkId {
   reads: ReadId
   handovers: HandoverId
+  copy_tasks: CopyTaskId
 }
 export type WorkTable = keyof WorkId
+const WORK_TABLES: readonly WorkTable[] = ['reads', 'handovers', 'copy_tasks']
 
 // A worker says every few seconds that it lives; one that has been silent this long is taken for dead.
 const SILENT_SECONDS = 20
@@ -50,7 +52,7 @@ export async function beat<T extends WorkTable>(db: Db, table: T, id: WorkId[T])
 
 /** Gives back the work of processes on this computer that are gone, so that it goes on at once. */
 export async function releaseDead(db: Db, host: string, isAlive: (pid: number) => boolean): Promise<void> {
-  for (const table of ['reads', 'handovers'] as const) {
+  for (const table of WORK_TABLES) {
     const workers: (string | null)[] = await db<Claimable>(table)
       .whereIn('state', ['running', 'stopping'])
       .where('claimed_by', 'like', `${host}:%`)
@@ -63,7 +65,7 @@ export async function releaseDead(db: Db, host: string, isAlive: (pid: number) =
 
 /** Gives back what a worker had when it lost the database. */
 export async function releaseOwn(db: Db, worker: string): Promise<void> {
-  for (const table of ['reads', 'handovers'] as const) await release(db, table, worker)
+  for (const table of WORK_TABLES) await release(db, table, worker)
 }
 
 async function release(db: Db, table: WorkTable, worker: string): Promise<void> {

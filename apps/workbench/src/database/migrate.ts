@@ -13,6 +13,7 @@ import * as claims from './migrations/2026-11-30-claims.js'
 import * as indicesByDate from './migrations/2026-11-30-indices-by-date.js'
 import * as logChain from './migrations/2026-11-30-log-chain.js'
 import * as ownPlaces from './migrations/2026-11-30-own-places.js'
+import * as copies from './migrations/2026-12-01-copies.js'
 import * as enough from './migrations/2026-12-01-enough.js'
 import * as handoverBytes from './migrations/2026-12-01-handover-bytes.js'
 import * as notes from './migrations/2026-12-01-notes.js'
@@ -40,6 +41,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-12-01-notes', migration: notes },
   { name: '2026-11-30-log-chain', migration: logChain },
   { name: '2026-12-01-handover-bytes', migration: handoverBytes },
+  { name: '2026-12-01-copies', migration: copies },
 ]
 
 const latest = (db: Knex): Promise<unknown> =>

@@ -3,8 +3,19 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Pass } from '@lumbrin/core/categories/types'
 import type { ReturnKind } from '@lumbrin/core/device/returns'
 import type { Standing } from '@lumbrin/core/findings/standing'
+import type { CopyTaskState } from '../domain/copies.js'
 import type { HandoverState } from '../domain/handover.js'
-import type { FindingId, HandoverId, JobId, ReadId, ReturnId, SightingId, SourceId } from '../domain/ids.js'
+import type {
+  CopyPlaceId,
+  CopyTaskId,
+  FindingId,
+  HandoverId,
+  JobId,
+  ReadId,
+  ReturnId,
+  SightingId,
+  SourceId,
+} from '../domain/ids.js'
 import type { ReadState } from '../domain/read-states.js'
 
 /** JSON as it is stored. Read it with `parsed`, write it with `asJson`. */
@@ -249,6 +260,28 @@ export interface BayDevicesTable {
 }
 
 // What a row of each table holds, as the migrations beside this file make it.
+export interface CopyPlacesTable {
+  id: CopyPlaceId
+  path: string
+  path_hash: Sha256
+}
+
+export interface CopyTasksTable extends Claimable {
+  id: CopyTaskId
+  place_id: CopyPlaceId
+  /** Whose source is copied; null: a check or a removal. */
+  job_id: JobId | null
+  about: string | null
+  work: JsonText
+  state: CopyTaskState
+  done: number
+  total: number
+  result: JsonText | null
+  error: string | null
+  created_at: Date
+  ended_at: Date | null
+}
+
 declare module 'knex/types/tables.js' {
   interface Tables {
     jobs: JobsTable
@@ -270,5 +303,7 @@ declare module 'knex/types/tables.js' {
     tray_steps: TrayStepsTable
     settings: SettingsTable
     bay_devices: BayDevicesTable
+    copy_places: CopyPlacesTable
+    copy_tasks: CopyTasksTable
   }
 }

@@ -10,6 +10,8 @@ export const findingId = id.brand<'FindingId'>()
 export const sightingId = id.brand<'SightingId'>()
 export const handoverId = id.brand<'HandoverId'>()
 export const returnId = id.brand<'ReturnId'>()
+export const copyPlaceId = id.brand<'CopyPlaceId'>()
+export const copyTaskId = id.brand<'CopyTaskId'>()
 
 export type JobId = z.output<typeof jobId>
 export type SourceId = z.output<typeof sourceId>
@@ -18,3 +20,5 @@ export type FindingId = z.output<typeof findingId>
 export type SightingId = z.output<typeof sightingId>
 export type HandoverId = z.output<typeof handoverId>
 export type ReturnId = z.output<typeof returnId>
+export type CopyPlaceId = z.output<typeof copyPlaceId>
+export type CopyTaskId = z.output<typeof copyTaskId>

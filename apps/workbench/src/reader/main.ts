@@ -5,6 +5,7 @@ import { actingFor } from '../database/acting.js'
 import { askedBy, claimWork, releaseDead, releaseOwn } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { log } from '../log.js'
+import { runCopyTask } from '../services/copying.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
@@ -21,11 +22,18 @@ setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 const stop = new AbortController()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stop.abort())
 
-/** The background process: claims reads and handovers from the database, one at a time, until it is told to stop. */
-async function work(db: Db, worker: string): Promise<void> {
+/** Claims work and does it, a piece at a time, until it is told to stop. */
+async function work(db: Db, worker: string, workOnce: (db: Db, worker: string) => Promise<boolean>): Promise<void> {
+  // Work was broken off by an error of the database, and is claimed still.
+  let lost = false
   while (!stop.signal.aborted) {
     // The database may be away for a moment (restart, upgrade): work goes on when it is back.
-    const busy = await workOnce(db, worker).catch((thrown: unknown) => {
+    const once = async () => {
+      if (lost) await releaseOwn(db, worker)
+      lost = false
+      return workOnce(db, worker)
+    }
+    const busy = await once().catch((thrown: unknown) => {
       log.error({ err: thrown }, 'the work of the reader was broken off')
       lost = true
       return false
@@ -34,12 +42,7 @@ async function work(db: Db, worker: string): Promise<void> {
   }
 }
 
-/** Work was broken off by an error of the database, and is claimed still. */
-let lost = false
-
-async function workOnce(db: Db, worker: string): Promise<boolean> {
-  if (lost) await releaseOwn(db, worker)
-  lost = false
+async function readOnce(db: Db, worker: string): Promise<boolean> {
   const read = await claimWork(db, 'reads', worker)
   if (read !== undefined) {
     await actingFor(await askedBy(db, 'reads', read), () => runRead(db, read, stop.signal))
@@ -52,6 +55,13 @@ async function workOnce(db: Db, worker: string): Promise<boolean> {
   if (handover === undefined) return Date.now() - worked > QUIET_MS && fingerprintSome(db, stop.signal)
   await actingFor(await askedBy(db, 'handovers', handover), () => runHandover(db, handover, stop.signal))
   worked = Date.now()
+  return true
+}
+
+async function copyOnce(db: Db, worker: string): Promise<boolean> {
+  const task = await claimWork(db, 'copy_tasks', worker)
+  if (task === undefined) return false
+  await actingFor(await askedBy(db, 'copy_tasks', task), () => runCopyTask(db, task, stop.signal))
   return true
 }
 
@@ -80,10 +90,14 @@ askServerForKeys()
 const db = connect(readConfig().databaseUrl)
 await waitForSchema(db)
 await releaseDead(db, hostname(), isAlive)
-await work(db, `${hostname()}:${process.pid}`)
+// Whoever waits for a read does not wait for a copy of a whole phone. A worker's name ends with the process that it is.
+await Promise.all([
+  work(db, `${hostname()}:${process.pid}`, readOnce),
+  work(db, `${hostname()}:copies:${process.pid}`, copyOnce),
+])
 await db.destroy()
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!stop.signal.aborted && !(await db.schema.hasTable('names').catch(() => false))) await sleep(IDLE_MS)
+  while (!stop.signal.aborted && !(await db.schema.hasTable('copy_tasks').catch(() => false))) await sleep(IDLE_MS)
 }

@@ -42,6 +42,13 @@ export async function treeOf(db: Db, sourceId: SourceId): Promise<SourceTree> {
   return (await opened).tree
 }
 
+/** The same for whoever keeps it open for long, and closes it. @throws AppError('not-found'), SourceError */
+export async function openOwnTree(db: Db, sourceId: SourceId): Promise<SourceTree> {
+  const source = await findSource(db, sourceId)
+  if (!source) throw new AppError('not-found', 'There is no such source.')
+  return (await openTree(source)).tree
+}
+
 async function openTree({ id, path, takenAt }: Source): Promise<OpenTree> {
   const warnings: Warning[] = []
   const tree = await openSource(path, (warning) => warnings.push(warning), { keys: await keysOf(id) })

@@ -105,6 +105,7 @@ function Commands({ jobs, shortcuts }: { jobs: Job[]; shortcuts: () => void }) {
           <Item act={go('/')}>Jobs</Item>
           <Item act={go('/jobs/new')}>New job</Item>
           <Item act={go('/bay')}>Bay: attached devices</Item>
+          <Item act={go('/copies')}>Copies: states of devices that are kept</Item>
           <Item act={go('/settings')}>Settings</Item>
           <Item act={go('/profiles')}>Mapping profiles</Item>
           <Item act={switchDiscreet}>Discreet mode on and off</Item>

@@ -8,20 +8,27 @@ import { formatCount, plural } from '../../domain/format'
 import { sourceName } from '../../domain/labels'
 import type { Removal, Source } from '../../domain/source'
 import type { Wire } from '../../domain/wire'
+import { KeepCopy } from './KeepCopy'
 
-/** What is done with a source as a whole: it is called otherwise, or taken out of the job. */
+/** What is done with a source as a whole: it is called otherwise, kept as a copy, or taken out of the job. */
 export function SourceActions({ source }: { source: Wire<Source> }) {
-  const [open, setOpen] = useState<'name' | 'removal' | null>(null)
+  const [open, setOpen] = useState<'name' | 'removal' | 'copy' | null>(null)
   const close = () => setOpen(null)
   return (
     <p className="flex gap-3">
       <button type="button" className="button" onClick={() => setOpen('name')}>
         Rename
       </button>
+      {source.info.kind !== 'image' && (
+        <button type="button" className="button" onClick={() => setOpen('copy')}>
+          Keep a safe copy
+        </button>
+      )}
       <button type="button" className="button" onClick={() => setOpen('removal')}>
         Remove from the job
       </button>
       {open === 'name' && <Rename source={source} close={close} />}
+      {open === 'copy' && <KeepCopy source={source} close={close} />}
       {open === 'removal' && <Remove source={source} close={close} />}
     </p>
   )

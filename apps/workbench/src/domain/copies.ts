@@ -1,0 +1,113 @@
+import { z } from 'zod'
+import { count } from './core-values.js'
+import { copyPlaceId, copyTaskId, jobId, sourceId } from './ids.js'
+import { time } from './time.js'
+
+/** A copy by its place below the folder of copies: its device's folder, and its state's. */
+export const copyName = z.string().regex(/^(?!\.)[^/\\]{1,100}\/(?!\.)[^/\\]{1,100}$/)
+
+const copyNames = z.array(copyName).max(10_000)
+
+/** A safe copy, as the page of copies shows it. */
+export const shownCopy = z.strictObject({
+  name: copyName,
+  /** Its device's folder: copies of one device stand together. */
+  device: z.string(),
+  deviceName: z.string().nullable(),
+  osVersion: z.string().nullable(),
+  takenAt: time,
+  madeAt: time,
+  files: count,
+  bytes: count,
+  /** Contents that its source listed and did not give. */
+  missing: count,
+  /** Files beside the copy before of the same device. */
+  added: count,
+  changed: count,
+  gone: count,
+  /** What its removal alone would give. */
+  bytesAlone: count,
+  /** Its last check; null: none since it was made. */
+  checked: z.strictObject({ at: time, problems: count }).nullable(),
+})
+export type ShownCopy = z.output<typeof shownCopy>
+
+export const copyPlace = z.strictObject({
+  id: copyPlaceId,
+  path: z.string(),
+  /** Why it cannot be looked into now, in words; null: it can. */
+  away: z.string().nullable(),
+})
+export type CopyPlace = z.output<typeof copyPlace>
+
+export const placeContents = z.strictObject({
+  copies: z.array(shownCopy),
+  damaged: z.array(z.strictObject({ name: z.string(), why: z.string() })),
+  freeBytes: count,
+})
+export type PlaceContents = z.output<typeof placeContents>
+
+/** What can be done in a place of copies. */
+export const copyWork = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('copy'), source: sourceId }),
+  z.strictObject({ kind: z.literal('check'), copies: copyNames }),
+  z.strictObject({ kind: z.literal('remove'), copies: copyNames }),
+])
+export type CopyWork = z.output<typeof copyWork>
+
+/** What it came to. */
+export const copyResult = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('copy'),
+    /** False: the state was copied before, with nothing missing that can be had now. */
+    made: z.boolean(),
+    newContents: count,
+    newBytes: count,
+    missing: count,
+  }),
+  z.strictObject({
+    kind: z.literal('check'),
+    copies: z.array(
+      z.strictObject({
+        name: copyName,
+        checked: count,
+        problems: z.array(z.strictObject({ name: z.string(), why: z.string() })),
+        /** Of which only the first are listed. */
+        found: count,
+      }),
+    ),
+  }),
+  z.strictObject({
+    kind: z.literal('remove'),
+    copies: count,
+    bytes: count,
+    /** False: a copy of the place is damaged, so that all contents were kept. */
+    swept: z.boolean(),
+  }),
+])
+export type CopyResult = z.output<typeof copyResult>
+
+// Stored in copy_tasks.state: renaming a value needs a migration.
+export const COPY_TASK_STATES = ['queued', 'running', 'stopping', 'stopped', 'done', 'failed'] as const
+export type CopyTaskState = (typeof COPY_TASK_STATES)[number]
+
+export const copyTask = z.strictObject({
+  id: copyTaskId,
+  place: copyPlaceId,
+  work: copyWork,
+  /** What is copied, in words; null: a check or a removal. */
+  about: z.string().nullable(),
+  job: jobId.nullable(),
+  state: z.enum(COPY_TASK_STATES),
+  /** Files of a copy; copies of a check. */
+  done: count,
+  total: count,
+  result: copyResult.nullable(),
+  error: z.string().nullable(),
+  createdAt: time,
+  endedAt: time.nullable(),
+})
+export type CopyTask = z.output<typeof copyTask>
+
+export const copiesPage = z.strictObject({ places: z.array(copyPlace), tasks: z.array(copyTask) })
+export type CopiesPage = z.output<typeof copiesPage>

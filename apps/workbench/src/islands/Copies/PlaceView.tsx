@@ -1,0 +1,136 @@
+import { useEffect, useState } from 'react'
+import { ask } from '../../api/client'
+import { Failure } from '../../components/Failure.js'
+import { useAct } from '../../components/useAct'
+import { useAsk } from '../../components/useAsk'
+import type { CopyPlace, CopyWork } from '../../domain/copies'
+import { formatBytes, plural } from '../../domain/format'
+import type { Wire } from '../../domain/wire'
+import { CopyTable } from './CopyTable'
+import { type JobChoice, OpenInJob } from './OpenInJob'
+import { RemoveCopies } from './RemoveCopies'
+import { Thinning } from './Thinning'
+
+interface Props {
+  place: Wire<CopyPlace>
+  /** Changes when something was done in it. */
+  ended: number
+  jobs: JobChoice[]
+}
+
+/** The copies of one place, device by device. */
+export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
+  const { answer, failed, again } = useAsk('GET /api/copies/places/{place}', { path: { place: id } }, { when: !away })
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is asked again each time when something has ended
+  useEffect(() => void (!away && again()), [ended])
+  const { act, failed: notBegun, busy } = useAct()
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
+  const [dialog, setDialog] = useState<'thin' | 'remove' | { open: string } | null>(null)
+  const begin = (work: Wire<CopyWork>) =>
+    act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: id }, body: work as CopyWork }))
+  if (away)
+    return (
+      <section aria-label={path}>
+        <Head path={path} />
+        <p className="notice">{away} Attach its disk, and it is here again; no copy is lost by it.</p>
+        <Forget id={id} />
+      </section>
+    )
+  if (!answer) return failed ? <Failure>{failed}</Failure> : <p className="text-soft">Reading the copies…</p>
+  const { copies, damaged, freeBytes } = answer
+  const names = copies.map(({ name }) => name)
+  const marked = names.filter((name) => chosen.has(name))
+  return (
+    <section aria-label={path} className="space-y-4">
+      <Head path={path}>
+        {plural(copies.length, 'copy', 'copies')} · {formatBytes(freeBytes)} free
+      </Head>
+      {copies.length > 0 && (
+        <p className="flex flex-wrap items-center gap-3">
+          <button
+            type="button"
+            className="button button-main"
+            disabled={busy}
+            onClick={() => begin({ kind: 'check', copies: marked.length > 0 ? marked : names })}
+          >
+            {marked.length > 0 ? `Check ${plural(marked.length, 'copy', 'copies')}` : 'Check all'}
+          </button>
+          <button type="button" className="button" disabled={marked.length === 0} onClick={() => setDialog('remove')}>
+            Remove…
+          </button>
+          <button type="button" className="button" onClick={() => setDialog('thin')}>
+            Thin out…
+          </button>
+          <span className="text-soft" role="status">
+            {marked.length > 0 && `${marked.length} chosen`}
+          </span>
+        </p>
+      )}
+      <Failure>{notBegun || failed}</Failure>
+      {damaged.map(({ name, why }) => (
+        <p key={name} className="notice notice-bad break-all">
+          {why}
+        </p>
+      ))}
+      {copies.length === 0 ? (
+        <>
+          <p className="text-soft">No copies yet. Open a job, go to Sources, and choose “Keep a safe copy” of one.</p>
+          <Forget id={id} />
+        </>
+      ) : (
+        <CopyTable copies={copies} chosen={chosen} choose={setChosen} open={(name) => setDialog({ open: name })} />
+      )}
+      {dialog === 'thin' && (
+        <Thinning
+          copies={copies}
+          choose={(given) => {
+            setChosen(new Set(given))
+            setDialog(given.length > 0 ? 'remove' : null)
+          }}
+          close={() => setDialog(null)}
+        />
+      )}
+      {dialog === 'remove' && (
+        <RemoveCopies
+          copies={copies.filter(({ name }) => chosen.has(name))}
+          remove={() => {
+            begin({ kind: 'remove', copies: marked })
+            setChosen(new Set())
+            setDialog(null)
+          }}
+          close={() => setDialog(null)}
+        />
+      )}
+      {dialog !== null && typeof dialog === 'object' && (
+        <OpenInJob folder={`${path}/copies/${dialog.open}`} jobs={jobs} close={() => setDialog(null)} />
+      )}
+    </section>
+  )
+}
+
+function Head({ path, children }: { path: string; children?: React.ReactNode }) {
+  return (
+    <div>
+      <h2 className="text-lg break-all">{path}</h2>
+      <p className="text-soft">{children}</p>
+    </div>
+  )
+}
+
+function Forget({ id }: { id: number }) {
+  const { act, failed, busy } = useAct()
+  return (
+    <div className="mt-3">
+      <button
+        type="button"
+        className="button"
+        disabled={busy}
+        onClick={() => act(() => ask('DELETE /api/copies/places/{place}', { path: { place: id } }))}
+      >
+        Take it off this list
+      </button>
+      <p className="mt-1 text-sm text-soft">What lies there stays as it is.</p>
+      <Failure>{failed}</Failure>
+    </div>
+  )
+}

@@ -1,0 +1,128 @@
+import { heldByCopyOf } from '@lumbrin/core/categories/encrypted'
+import { CopyChecker } from '@lumbrin/core/copies/check'
+import { makeCopy } from '@lumbrin/core/copies/make'
+import { removeCopies } from '@lumbrin/core/copies/remove'
+import { messageOf } from '@lumbrin/core/io/errors'
+import { beat } from '../database/claims.js'
+import { type Db, isConnectionLoss } from '../database/connection.js'
+import { endTask, findTask, moveTask, noteTask } from '../database/copies.js'
+import { appendLog } from '../database/log.js'
+import type { CopyResult, CopyTask, CopyWork } from '../domain/copies.js'
+import { formatBytes, plural } from '../domain/format.js'
+import type { CopyTaskId, SourceId } from '../domain/ids.js'
+import { folderOf, requirePlace } from './safe-copies.js'
+import { openOwnTree } from './trees.js'
+
+const TELL_MS = 1000
+// More would only fill the database: the first say what is wrong.
+const MOST_PROBLEMS = 100
+
+class Stopped extends Error {
+  override readonly name = 'Stopped'
+}
+
+/**
+ * Does claimed work in a place of copies; what it came to is stored with it. Where this process is told to end, or the
+ * database goes away, it is done again later, and uses what is there.
+ * @throws the database's error when it is away
+ */
+export async function runCopyTask(db: Db, id: CopyTaskId, ending: AbortSignal): Promise<void> {
+  const task = await findTask(db, id)
+  if (!task) return
+  const watch = new Watch(db, task, ending)
+  try {
+    const { path } = await requirePlace(db, task.place)
+    const result = await resultOf(db, path, task.work, watch)
+    await endTask(db, id, { result })
+    if (task.job !== null && result.kind === 'copy')
+      await appendLog(db, task.job, 'Safe copy made', wordsOn(task, path, result))
+  } catch (thrown) {
+    if (isConnectionLoss(thrown)) throw thrown
+    if (ending.aborted) await moveTask(db, id, ['running'], 'queued')
+    else if (thrown instanceof Stopped) await moveTask(db, id, ['stopping', 'running'], 'stopped')
+    else await endTask(db, id, { error: messageOf(thrown) })
+  } finally {
+    watch.end()
+  }
+}
+
+function wordsOn(
+  { about }: CopyTask,
+  path: string,
+  { made, newContents, newBytes, missing }: CopyResult & { kind: 'copy' },
+) {
+  const what = made ? `${plural(newContents, 'new content')}, ${formatBytes(newBytes)}` : 'its state was there already'
+  return `${about}, in ${path}: ${what}${missing > 0 ? `, ${plural(missing, 'content')} missing` : ''}`
+}
+
+async function resultOf(db: Db, place: string, work: CopyWork, watch: Watch): Promise<CopyResult> {
+  const { signal } = watch
+  switch (work.kind) {
+    case 'copy':
+      return copyOf(db, place, work.source, watch)
+    case 'check': {
+      const checker = new CopyChecker(signal)
+      const copies: Extract<CopyResult, { kind: 'check' }>['copies'] = []
+      for (const [done, name] of work.copies.entries()) {
+        watch.note(done, work.copies.length)
+        const { checked, problems } = await checker.check(folderOf(place, name))
+        copies.push({ name, checked, problems: problems.slice(0, MOST_PROBLEMS), found: problems.length })
+      }
+      return { kind: 'check', copies }
+    }
+    case 'remove': {
+      const folders = work.copies.map((name) => folderOf(place, name))
+      const { copies, bytes, swept } = await removeCopies(place, folders, signal)
+      return { kind: 'remove', copies, bytes, swept }
+    }
+  }
+}
+
+async function copyOf(db: Db, place: string, source: SourceId, watch: Watch): Promise<CopyResult> {
+  const tree = await openOwnTree(db, source)
+  try {
+    const { made, newContents, newBytes, copy } = await makeCopy(tree, place, {
+      // What is missing is counted; the source's own account names it.
+      report: () => {},
+      only: heldByCopyOf(tree.info),
+      signal: watch.signal,
+      progress: (done, of) => watch.note(done, of),
+    })
+    return { kind: 'copy', made, newContents, newBytes, missing: copy.missing }
+  } finally {
+    await tree.close()
+  }
+}
+
+/** Tells the database how far the work is, and learns from it when somebody wants it stopped. */
+class Watch {
+  readonly #stop = new AbortController()
+  readonly #timer: NodeJS.Timeout
+  readonly signal: AbortSignal
+  #done = 0
+  #total = 0
+
+  constructor(
+    readonly db: Db,
+    readonly task: CopyTask,
+    ending: AbortSignal,
+  ) {
+    this.signal = AbortSignal.any([this.#stop.signal, ending])
+    this.#timer = setInterval(() => void this.#tell().catch(() => {}), TELL_MS)
+  }
+
+  note(done: number, total: number): void {
+    this.#done = done
+    this.#total = total
+  }
+
+  end(): void {
+    clearInterval(this.#timer)
+  }
+
+  async #tell(): Promise<void> {
+    await beat(this.db, 'copy_tasks', this.task.id)
+    await noteTask(this.db, this.task.id, this.#done, this.#total)
+    if ((await findTask(this.db, this.task.id))?.state === 'stopping') this.#stop.abort(new Stopped('stopped'))
+  }
+}
