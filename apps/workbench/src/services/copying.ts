@@ -61,7 +61,7 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: Watch): Pr
     case 'copy':
       return copyOf(db, place, work.source, watch)
     case 'check': {
-      const checker = new CopyChecker(signal)
+      const checker = new CopyChecker(signal, true)
       const copies: Extract<CopyResult, { kind: 'check' }>['copies'] = []
       for (const [done, name] of work.copies.entries()) {
         watch.note(done, work.copies.length)

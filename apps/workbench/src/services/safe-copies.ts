@@ -20,6 +20,7 @@ import { AppError } from '../domain/errors.js'
 import type { CopyPlaceId, CopyTaskId } from '../domain/ids.js'
 import { sourceName } from '../domain/labels.js'
 import { requireOpenJob } from './jobs.js'
+import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
 import { freeSpace } from './space.js'
 
@@ -130,6 +131,8 @@ export async function startCopyTask(db: Db, id: CopyPlaceId, work: CopyWork): Pr
   await requireOpenJob(db, source.jobId)
   if (source.info.kind === 'image')
     throw new AppError('unusable', 'A raw image is one file, and no state of a device: copy the file itself.')
+  if (source.info.encrypted && lockState(source.id).state !== 'open')
+    throw new AppError('conflict', `“${sourceName(source.info)}” is locked. Unlock it with its password first.`)
   return insertTask(db, id, work, { jobId: source.jobId, about: sourceName(source.info) })
 }
 

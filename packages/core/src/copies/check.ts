@@ -1,9 +1,11 @@
-import { readFile } from 'node:fs/promises'
+import { randomUUID } from 'node:crypto'
+import { readFile, rename } from 'node:fs/promises'
 import { join } from 'node:path'
 import { messageOf } from '../io/errors.js'
 import { FileSource } from '../io/file.js'
 import { digest, sha256Of } from '../io/hash.js'
 import { contentPath, TAGS_FILE } from './layout.js'
+import { writingTo } from './lock.js'
 import { linesOf, placeOf, readCopy, type SafeCopy } from './place.js'
 
 /** What a check of a copy came to. */
@@ -21,7 +23,11 @@ export interface CopyCheck {
 export class CopyChecker {
   readonly #seen = new Map<string, string | null>()
 
-  constructor(readonly signal?: AbortSignal) {}
+  /** @param setAside what is not what it was loses its name, so that the next copy of its state takes it anew */
+  constructor(
+    readonly signal?: AbortSignal,
+    readonly setAside = false,
+  ) {}
 
   async check(folder: string): Promise<CopyCheck> {
     const problems: CopyCheck['problems'] = []
@@ -66,12 +72,20 @@ export class CopyChecker {
     const known = this.#seen.get(sum)
     if (known !== undefined) return known
     const why = await readSum(contentPath(place, sum)).then(
-      (found) => (found === sum ? null : 'its content is not what it was'),
+      async (found) => (found === sum ? null : await this.#tellWrong(place, sum)),
       (thrown: NodeJS.ErrnoException) =>
         thrown.code === 'ENOENT' ? 'its content is missing' : `its content cannot be read: ${messageOf(thrown)}`,
     )
     this.#seen.set(sum, why)
     return why
+  }
+
+  async #tellWrong(place: string, sum: string): Promise<string> {
+    const path = contentPath(place, sum)
+    const aside = join(place, 'content', `.damaged-${sum}-${randomUUID()}`)
+    // Somebody who writes there may count on it: then it stays, and the next check sets it aside.
+    if (this.setAside) await writingTo(place, () => rename(path, aside)).catch(() => {})
+    return 'its content is not what it was'
   }
 }
 

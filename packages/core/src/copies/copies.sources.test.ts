@@ -233,6 +233,24 @@ describe('safe copies', () => {
     ])
   })
 
+  it('are mended by copying their state again, where a check set aside what was wrong', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    const folder = await device.backup()
+    const { copy } = await copyOf(folder, place)
+    const sum = [...contentsIn(place)][7] as string
+    const path = contentPath(place, sum)
+    truncateSync(path, statSync(path).size - 1)
+    // A look alone changes nothing.
+    expect((await new CopyChecker().check(copy.folder)).problems).toHaveLength(1)
+    expect(existsSync(path)).toBe(true)
+    expect((await new CopyChecker(undefined, true).check(copy.folder)).problems).toHaveLength(1)
+    expect(existsSync(path)).toBe(false)
+    expect(await copyOf(folder, place)).toMatchObject({ made: false, newContents: 1 })
+    expect((await new CopyChecker().check(copy.folder)).problems).toEqual([])
+  })
+
   it('say what their source does not hold', async () => {
     const folder = join(scratchFolder(), 'backup')
     cpSync(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })

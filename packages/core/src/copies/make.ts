@@ -63,14 +63,16 @@ async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: C
   const device = join(place, 'copies', deviceFolder(tree))
   const folder = join(device, stateName(takenAt))
   const earlier = (await stat(folder).catch(() => undefined)) ? await readCopy(folder) : undefined
-  if (earlier?.missing === 0) return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
+  if (earlier?.missing === 0 && (await hasAll(place, earlier)))
+    return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
   await removeLeftovers(place)
   const before = earlier ?? (await copiesIn(place)).copies.filter((copy) => dirname(copy.folder) === device).at(-1)
   const store = new ContentStore(place, options)
   const lines = await copyAll(tree, store, before && !options.thorough ? await known(before) : new Map(), options)
   const header = headerOf(tree, takenAt, lines, options)
   if (header.missing > 0) await requireSource(tree)
-  if (earlier && header.missing >= earlier.missing) return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
+  const { newContents, newBytes } = store
+  if (earlier && header.missing >= earlier.missing) return { copy: earlier, made: false, newContents, newBytes }
   const staging = join(device, `.${stateName(takenAt)}-${randomUUID()}`)
   try {
     await mkdir(staging, { recursive: true, mode: 0o700 })
@@ -82,7 +84,14 @@ async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: C
   } finally {
     await rm(staging, { recursive: true, force: true })
   }
-  return { copy: await readCopy(folder), made: true, newContents: store.newContents, newBytes: store.newBytes }
+  return { copy: await readCopy(folder), made: true, newContents, newBytes }
+}
+
+/** False: contents of a copy are gone, or were set aside since they were not what they had been. */
+async function hasAll(place: string, { folder }: SafeCopy): Promise<boolean> {
+  for await (const line of linesOf(folder))
+    if (line?.sha256 && !(await stat(contentPath(place, line.sha256)).catch(() => undefined))) return false
+  return true
 }
 
 /** The folder of a device's copies. It is named after the device's id, since owners change the device's name. */

@@ -54,7 +54,7 @@ function DeviceTable({ device, copies, chosen, choose, open }: Props & { device:
             <th className="text-right">Size</th>
             <th>Since the one before</th>
             <th className="text-right" title="What removing this copy alone would free">
-              Its own
+              Only in it
             </th>
             <th>Checked</th>
             <th>

@@ -2,7 +2,7 @@ import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Moment } from '../../components/times'
 import { useAct } from '../../components/useAct'
-import type { CopyResult, CopyTask } from '../../domain/copies'
+import type { CopyResult, CopyTask, CopyWork } from '../../domain/copies'
 import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 
@@ -12,6 +12,10 @@ type Task = Wire<CopyTask>
 export function TaskLine({ task, path }: { task: Task; path: string }) {
   const { act, failed, busy } = useAct()
   const stop = () => act(() => ask('POST /api/copies/tasks/{task}/stop', { path: { task: task.id } }))
+  const again = () =>
+    act(() =>
+      ask('POST /api/copies/places/{place}/tasks', { path: { place: task.place }, body: task.work as CopyWork }),
+    )
   const isRunning = task.state === 'running' || task.state === 'stopping'
   return (
     <li className="py-2">
@@ -47,6 +51,11 @@ export function TaskLine({ task, path }: { task: Task; path: string }) {
       )}
       {task.result && <Result result={task.result} />}
       <Failure className="mt-1">{task.error ?? failed}</Failure>
+      {(task.state === 'failed' || task.state === 'stopped') && (
+        <button type="button" className="button mt-1" disabled={busy} onClick={again}>
+          Begin again
+        </button>
+      )}
     </li>
   )
 }
@@ -70,7 +79,9 @@ function Result({ result }: { result: Wire<CopyResult> }) {
           <p>
             {result.made
               ? `Made. ${plural(result.newContents, 'new content')}, ${formatBytes(result.newBytes)}.`
-              : 'This state was copied before: nothing was to be done.'}
+              : result.newContents > 0
+                ? `This state was copied before. ${plural(result.newContents, 'content')} that it lacked since, ${formatBytes(result.newBytes)}, ${result.newContents === 1 ? 'is' : 'are'} there again.`
+                : 'This state was copied before: nothing was to be done.'}
           </p>
           {result.missing > 0 && (
             <p className="text-partial">
@@ -98,20 +109,26 @@ function Checked({ copies }: { copies: Wire<Extract<CopyResult, { kind: 'check' 
   const contents = copies.reduce((sum, { checked }) => sum + checked, 0)
   if (bad.length === 0) return <p>Every sum is right: {plural(contents, 'content')}.</p>
   return (
-    <ul className="notice notice-bad mt-1 space-y-1" role="alert">
-      {bad.map(({ name, found, problems }) => (
-        <li key={name}>
-          <span className="font-mono text-sm">{name}</span>: {plural(found, 'content is', 'contents are')} not right.
-          <ul className="list-disc pl-5 text-sm">
-            {problems.slice(0, 5).map((problem) => (
-              <li key={`${problem.name} ${problem.why}`} className="break-all">
-                {problem.name}: {problem.why}
-              </li>
-            ))}
-            {found > 5 && <li>and {formatCount(found - 5)} more</li>}
-          </ul>
-        </li>
-      ))}
-    </ul>
+    <div className="notice notice-bad mt-1" role="alert">
+      <ul className="space-y-1">
+        {bad.map(({ name, found, problems }) => (
+          <li key={name}>
+            <span className="font-mono text-sm">{name}</span>: {plural(found, 'content is', 'contents are')} not right.
+            <ul className="list-disc pl-5 text-sm">
+              {problems.slice(0, 5).map((problem) => (
+                <li key={`${problem.name} ${problem.why}`} className="break-all">
+                  {problem.name}: {problem.why}
+                </li>
+              ))}
+              {found > 5 && <li>and {formatCount(found - 5)} more</li>}
+            </ul>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2">
+        What is wrong was set aside. Make a copy of the same state again while its source is there: what is missing is
+        taken anew.
+      </p>
+    </div>
   )
 }
