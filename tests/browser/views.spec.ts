@@ -11,6 +11,7 @@ test('every view passes axe, in light and in dark', async ({ page }) => {
     '/',
     '/jobs/new',
     '/settings',
+    '/copies',
     ...['answer', 'order', 'people', 'tray', 'handover', 'log'].map((view) => `${job}/${view}`),
   ]) {
     await open(page, path)
@@ -41,6 +42,7 @@ test('every view can be used at 200 %', async ({ page }) => {
     '/',
     '/jobs/new',
     '/bay',
+    '/copies',
     ...[
       'answer',
       'sources',

@@ -1,10 +1,21 @@
+import { renameSync } from 'node:fs'
 import { join } from 'node:path'
 import { openSource } from '@lumbrin/core/collected/open'
 import { makeCopy } from '@lumbrin/core/copies/make'
 import { expect, inject, it } from 'vitest'
-import { claimWork } from '../../apps/workbench/src/database/claims.js'
+import { claimWork, releaseOwn } from '../../apps/workbench/src/database/claims.js'
+import { findTask } from '../../apps/workbench/src/database/copies.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
+import { runCopyTask } from '../../apps/workbench/src/services/copying.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
+import {
+  addPlace,
+  copiesPage,
+  forgetPlace,
+  placeContents,
+  startCopyTask,
+  stopCopyTask,
+} from '../../apps/workbench/src/services/safe-copies.js'
 import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
 import { demoBackup, scratchFolder } from '../setup/fixtures.js'
 import { type Workbench, workbenchWith } from './workbench.js'
@@ -33,4 +44,82 @@ it('a safe copy in a job gives what its backup gives, and is the same state of t
   const [{ count }] = (await bench.db('findings').count({ count: '*' })) as [{ count: number }]
   const alone = await bench.db('sightings').where({ source_id: bench.sourceId }).countDistinct({ count: 'finding_id' })
   expect(count).toBe(alone[0]?.count)
+})
+
+/** Does what is queued, as the background process does. */
+async function workOn(bench: Workbench, signal = new AbortController().signal): Promise<void> {
+  const id = await claimWork(bench.db, 'copy_tasks', 'test:1')
+  if (id === undefined) throw new Error('nothing is queued')
+  await runCopyTask(bench.db, id, signal)
+}
+
+const placeIn = (bench: Workbench, name: string) => addPlace(bench.db, join(process.env.LUMBRIN_ROOTS as string, name))
+
+it('a copy is made, checked and removed as work in a place, and says what it came to', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  const task = await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  expect((await findTask(db, task))?.state).toBe('queued')
+  await workOn(bench)
+  expect(await findTask(db, task)).toMatchObject({ state: 'done', result: { kind: 'copy', made: true, missing: 0 } })
+  const { copies } = await placeContents(db, place)
+  expect(copies).toMatchObject([{ added: copies[0]?.files, changed: 0, gone: 0, checked: null }])
+  const names = copies.map(({ name }) => name)
+  const check = await startCopyTask(db, place, { kind: 'check', copies: names })
+  await workOn(bench)
+  expect(await findTask(db, check)).toMatchObject({ state: 'done', result: { copies: [{ name: names[0], found: 0 }] } })
+  expect((await placeContents(db, place)).copies[0]?.checked?.problems).toBe(0)
+  const removal = await startCopyTask(db, place, { kind: 'remove', copies: names })
+  await workOn(bench)
+  expect(await findTask(db, removal)).toMatchObject({ state: 'done', result: { copies: 1, swept: true } })
+  expect((await placeContents(db, place)).copies).toEqual([])
+  const log = await db('log').where({ job_id: bench.jobId, action: 'Safe copy made' })
+  expect(log).toHaveLength(1)
+})
+
+it('work that this process is told to leave waits again, and is done to its end by the next', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const place = await placeIn(bench, 'copies')
+  const task = await startCopyTask(bench.db, place, { kind: 'copy', source: bench.sourceId })
+  const ending = AbortSignal.abort(new Error('the process ends'))
+  await workOn(bench, ending)
+  expect(await findTask(bench.db, task)).toMatchObject({ state: 'queued', error: null })
+  await workOn(bench)
+  expect(await findTask(bench.db, task)).toMatchObject({ state: 'done', result: { made: true } })
+})
+
+it('work is stopped before it began and while it goes on, and a place with work is not forgotten', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  const waiting = await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await expect(forgetPlace(db, place)).rejects.toThrow('Something is done in this place now')
+  await stopCopyTask(db, waiting)
+  expect((await findTask(db, waiting))?.state).toBe('stopped')
+  await expect(stopCopyTask(db, waiting)).rejects.toThrow('ended')
+  // Somebody stops it; its worker dies at once: whoever takes it over ends it.
+  const running = await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await claimWork(db, 'copy_tasks', 'test:2')
+  await stopCopyTask(db, running)
+  await releaseOwn(db, 'test:2')
+  await workOn(bench)
+  expect((await findTask(db, running))?.state).toBe('stopped')
+  await forgetPlace(db, place)
+  await expect(placeContents(db, place)).rejects.toThrow('no such place')
+})
+
+it('what cannot be copied is refused in words, and a place that is away is told', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  const locked = await addSource(db, bench.jobId, demoBackup(inject('demoFolder'), 'encrypted').folder)
+  await expect(startCopyTask(db, place, { kind: 'copy', source: locked })).rejects.toThrow('is locked')
+  await expect(startCopyTask(db, place, { kind: 'check', copies: ['a/b'] })).rejects.toThrow('not there any more')
+  await expect(startCopyTask(db, place, { kind: 'remove', copies: [] })).rejects.toThrow('Choose copies')
+  await expect(addPlace(db, '/etc')).rejects.toThrow('outside the folders')
+  const path = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  renameSync(path, `${path} on another disk`)
+  expect((await copiesPage(db)).places[0]?.away).toContain('no place of copies')
+  await expect(placeContents(db, place)).rejects.toThrow('no place of copies')
 })

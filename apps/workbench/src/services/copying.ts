@@ -28,7 +28,8 @@ class Stopped extends Error {
  */
 export async function runCopyTask(db: Db, id: CopyTaskId, ending: AbortSignal): Promise<void> {
   const task = await findTask(db, id)
-  if (!task) return
+  // Whoever did it died while somebody wanted it stopped.
+  if (!task || (await moveTask(db, id, ['stopping'], 'stopped'))) return
   const watch = new Watch(db, task, ending)
   try {
     const { path } = await requirePlace(db, task.place)

@@ -36,8 +36,11 @@ function Copies({ jobs, roots }: Omit<Props, 'zone'>) {
   const [chosen, choose] = useState<number | null>(null)
   const place = answer?.places.find(({ id }) => id === chosen) ?? answer?.places[0]
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[18rem_minmax(0,1fr)] overflow-hidden">
-      <nav aria-label="Places of copies" className="space-y-4 overflow-auto border-r border-rule p-5">
+    <div className="min-h-0 flex-1 overflow-auto md:grid md:grid-cols-[18rem_minmax(0,1fr)] md:overflow-hidden">
+      <nav
+        aria-label="Places of copies"
+        className="space-y-4 border-rule p-5 max-md:border-b md:overflow-auto md:border-r"
+      >
         <h1 className="text-lg">Safe copies</h1>
         <p className="text-sm text-soft">
           A copy keeps the state of a device. The first takes what the device takes, each later one only what is new.
@@ -47,7 +50,7 @@ function Copies({ jobs, roots }: Omit<Props, 'zone'>) {
         <AddPlace root={roots[0] ?? ''} added={choose} />
         <Failure>{failed}</Failure>
       </nav>
-      <Scroller label="Copies" className="min-h-0 space-y-6 overflow-auto p-5">
+      <Scroller label="Copies" className="min-h-0 space-y-6 p-5 md:overflow-auto">
         {answer && <Tasks {...answer} />}
         {place ? (
           <PlaceView key={place.id} place={place} ended={endedIn(answer, place.id)} jobs={jobs} />

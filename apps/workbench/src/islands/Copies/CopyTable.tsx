@@ -33,72 +33,74 @@ function DeviceTable({ device, copies, chosen, choose, open }: Props & { device:
     <section aria-label={name}>
       <h3 className="font-semibold">{name}</h3>
       <p className="mb-1 font-mono text-xs text-soft">{device}</p>
-      <table className="table table-dense w-full">
-        <thead>
-          <tr>
-            <th className="w-8">
-              <input
-                type="checkbox"
-                aria-label={`All copies of ${name}`}
-                checked={all}
-                onChange={(event) =>
-                  set(
-                    copies.map((copy) => copy.name),
-                    event.target.checked,
-                  )
-                }
-              />
-            </th>
-            <th>State of</th>
-            <th className="text-right">Files</th>
-            <th className="text-right">Size</th>
-            <th>Since the one before</th>
-            <th className="text-right" title="What removing this copy alone would free">
-              Only in it
-            </th>
-            <th>Checked</th>
-            <th>
-              <span className="sr-only">Open</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {copies.map((copy) => (
-            <tr key={copy.name}>
-              <td>
+      <div className="overflow-x-auto">
+        <table className="table table-dense w-full">
+          <thead>
+            <tr>
+              <th className="w-8">
                 <input
                   type="checkbox"
-                  aria-label={`The copy of ${copy.takenAt.slice(0, 10)}`}
-                  checked={chosen.has(copy.name)}
-                  onChange={(event) => set([copy.name], event.target.checked)}
+                  aria-label={`All copies of ${name}`}
+                  checked={all}
+                  onChange={(event) =>
+                    set(
+                      copies.map((copy) => copy.name),
+                      event.target.checked,
+                    )
+                  }
                 />
-              </td>
-              <td className="whitespace-nowrap">
-                <Moment at={copy.takenAt} />
-              </td>
-              <td className="figure text-right">{formatCount(copy.files)}</td>
-              <td className="figure text-right">{formatBytes(copy.bytes)}</td>
-              <td>
-                <Changes copy={copy} first={copy === copies.at(-1)} />
-              </td>
-              <td className="figure text-right">{formatBytes(copy.bytesAlone)}</td>
-              <td>
-                <Check copy={copy} />
-              </td>
-              <td className="text-right">
-                <button
-                  type="button"
-                  className="text-accent underline"
-                  aria-label={`Open the copy of ${copy.takenAt.slice(0, 10)} in a job`}
-                  onClick={() => open(copy.name)}
-                >
-                  Open in a job
-                </button>
-              </td>
+              </th>
+              <th>State of</th>
+              <th className="text-right">Files</th>
+              <th className="text-right">Size</th>
+              <th>Since the one before</th>
+              <th className="text-right" title="What removing this copy alone would free">
+                Only in it
+              </th>
+              <th>Checked</th>
+              <th>
+                <span className="sr-only">Open</span>
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {copies.map((copy) => (
+              <tr key={copy.name}>
+                <td>
+                  <input
+                    type="checkbox"
+                    aria-label={`The copy of ${copy.takenAt.slice(0, 10)}`}
+                    checked={chosen.has(copy.name)}
+                    onChange={(event) => set([copy.name], event.target.checked)}
+                  />
+                </td>
+                <td className="whitespace-nowrap">
+                  <Moment at={copy.takenAt} />
+                </td>
+                <td className="figure text-right">{formatCount(copy.files)}</td>
+                <td className="figure text-right">{formatBytes(copy.bytes)}</td>
+                <td>
+                  <Changes copy={copy} first={copy === copies.at(-1)} />
+                </td>
+                <td className="figure text-right">{formatBytes(copy.bytesAlone)}</td>
+                <td>
+                  <Check copy={copy} />
+                </td>
+                <td className="text-right">
+                  <button
+                    type="button"
+                    className="text-accent underline"
+                    aria-label={`Open the copy of ${copy.takenAt.slice(0, 10)} in a job`}
+                    onClick={() => open(copy.name)}
+                  >
+                    Open in a job
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </section>
   )
 }

@@ -1,0 +1,108 @@
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, readdirSync, truncateSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { Page } from '@playwright/test'
+import { data } from '../../playwright.config.js'
+import { expect, expectAccessible, open, test } from './steps.js'
+
+const PLACE = join(data, 'handovers', 'copies of phones')
+
+async function newJob(page: Page, owner: string): Promise<string> {
+  const { id } = await (await page.request.post('/api/jobs', { data: { owner } })).json()
+  return `/jobs/${id}`
+}
+
+test('states are kept, checked with general tools, mended, opened in a job, and removed', async ({ page }) => {
+  const job = await newJob(page, 'Leda Novak')
+  const other = await newJob(page, 'Mika Aalto')
+  await open(page, `${job}/sources`)
+  await page.getByRole('button', { name: /^Add Odile’s old phone/ }).click()
+  await page.getByRole('button', { name: /^Add Odile’s phone, state of 2026-11-14/ }).click()
+  for (const [nth, name] of ['Odile’s old phone', 'Odile’s phone'].entries()) {
+    await page.getByRole('article', { name, exact: true }).getByRole('button', { name: 'Keep a safe copy' }).click()
+    const dialog = page.getByRole('dialog')
+    if (nth === 0) {
+      await dialog.getByLabel('Where it is kept').selectOption('A new place…')
+      await dialog.getByLabel('Folder of the new place').fill(PLACE)
+    } else await dialog.getByLabel('Where it is kept').selectOption(PLACE)
+    await expectAccessible(page)
+    await dialog.getByRole('button', { name: 'Make the copy' }).click()
+    await expect(dialog.getByText('The copy is being made.')).toBeVisible()
+    await dialog.getByRole('button', { name: 'Close' }).click()
+  }
+
+  await open(page, '/copies')
+  await page.getByRole('button', { name: PLACE }).click()
+  const work = page.getByRole('region', { name: 'Work on copies' })
+  const place = page.getByRole('region', { name: PLACE })
+  await expect(work.getByText(/^Made\. /)).toHaveCount(2)
+  await expect(place.getByText('the first')).toHaveCount(2)
+  await expectAccessible(page)
+
+  // Checked by what any computer has: sha256sum, GNU coreutils.
+  for (const device of readdirSync(join(PLACE, 'copies')))
+    for (const state of readdirSync(join(PLACE, 'copies', device)))
+      execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], {
+        cwd: join(PLACE, 'copies', device, state),
+      })
+  await place.getByRole('button', { name: 'Check all' }).click()
+  await expect(work.getByText(/^Every sum is right/)).toBeVisible()
+  await expect(place.getByText(/^right, /)).toHaveCount(2)
+
+  // A disk goes bad under a content.
+  const content = join(PLACE, 'content')
+  const folder = join(content, readdirSync(content).filter((name) => !name.startsWith('.'))[0] as string)
+  truncateSync(join(folder, readdirSync(folder)[0] as string), 3)
+  await place.getByRole('button', { name: 'Check all' }).click()
+  await expect(work.getByRole('alert')).toContainText('1 content is not right')
+  await expect(place.getByText('1 fault')).toBeVisible()
+  await expectAccessible(page)
+
+  await page.getByRole('button', { name: /^Open the copy of 2015-08-30 in a job/ }).click()
+  await page
+    .getByRole('dialog')
+    .getByRole('combobox')
+    .selectOption(other.split('/').at(-1) as string)
+  await page.getByRole('button', { name: 'Add it as a source' }).click()
+  await page.waitForURL(`**${other}/sources`)
+  await page.getByRole('button', { name: 'Start reading' }).click()
+  await expect(page.getByText('Read done')).toBeVisible()
+})
+
+test('copies are thinned out and removed by keyboard, and what others need stays', async ({ page }) => {
+  await open(page, '/copies')
+  await page.getByRole('button', { name: PLACE }).press('Enter')
+  const place = page.getByRole('region', { name: PLACE })
+  await place.getByRole('button', { name: 'Thin out…' }).press('Enter')
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Days of which all are kept').fill('0')
+  // There is one of each device, and the newest always stays.
+  await expect(dialog.getByText('By this rule none goes.')).toBeVisible()
+  await expectAccessible(page)
+  await page.keyboard.press('Escape')
+  await place.getByRole('checkbox', { name: 'The copy of 2015-08-30' }).press('Space')
+  await expect(place.getByText('1 chosen')).toBeVisible()
+  await place.getByRole('button', { name: 'Remove…' }).press('Enter')
+  await expect(dialog).toContainText('Odile’s old phone, 2015-08-30')
+  await expectAccessible(page)
+  await dialog.getByRole('button', { name: 'Remove it' }).press('Enter')
+  await expect(page.getByText(/^1 copy removed, /)).toBeVisible()
+  await expect(place.getByRole('checkbox', { name: 'The copy of 2015-08-30' })).toHaveCount(0)
+  await expect(place.getByRole('checkbox', { name: 'The copy of 2026-11-14' })).toBeVisible()
+})
+
+test('a place that cannot be is said to be none, and nothing is changed in it', async ({ page }) => {
+  const taken = join(data, 'handovers', 'letters')
+  mkdirSync(taken, { recursive: true })
+  writeFileSync(join(taken, 'letter.txt'), 'Dear Leda')
+  await open(page, '/copies')
+  for (const [folder, why] of [
+    ['/etc', 'outside the folders'],
+    [taken, 'holds'],
+  ] as const) {
+    await page.getByLabel('Another place').fill(folder)
+    await page.getByRole('button', { name: 'Add this folder' }).click()
+    await expect(page.getByRole('navigation', { name: 'Places of copies' }).getByRole('alert')).toContainText(why)
+  }
+  expect(readdirSync(taken)).toEqual(['letter.txt'])
+})
