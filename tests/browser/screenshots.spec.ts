@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import type { Page } from '@playwright/test'
+import { data } from '../../playwright.config.js'
 import { BACKUPS, PHONE } from './kinds.js'
 import { Round } from './rounds.js'
 import { expect, firstJobRead, open, settled, test } from './steps.js'
@@ -75,6 +76,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.waitForTimeout(800)
   await shot('source-files')
   await takeTwoSources(page, job, shot)
+  await takeCopies(page, job, shot)
   await takeElsewhere(page, job, shot)
   await open(page, '/')
   await shot('jobs')
@@ -160,7 +162,7 @@ async function takeTwoSources(page: Page, job: string, shot: Shot): Promise<void
   await shot('new-job')
 }
 
-/** Devices, the cloud, and copies of a picture. */
+/** Devices and the cloud. */
 async function takeElsewhere(page: Page, job: string, shot: Shot): Promise<void> {
   await open(page, '/bay')
   await expect(page.getByText('does not answer')).toBeVisible()
@@ -182,15 +184,22 @@ async function takeElsewhere(page: Page, job: string, shot: Shot): Promise<void>
   await open(page, `${job}/sources`)
   await page.waitForTimeout(1500)
   await shot('cloud')
-  const first = page.getByRole('article').first()
-  await first.getByLabel('Chosen kinds').check()
-  await first.getByLabel('Message attachments', { exact: true }).check()
-  await first.getByRole('button', { name: 'Start reading' }).click()
-  await expect(first.getByText('Read done')).toHaveCount(3)
-  await page.waitForTimeout(15_000)
-  await open(page, `${job}/findings?category=message-attachments`)
-  await page.getByRole('listbox').getByRole('option').first().click()
-  await expect(page.getByRole('region', { name: 'Copies' })).toBeVisible()
-  await page.waitForTimeout(1000)
-  await shot('copies')
+}
+
+/** The states of two devices in a place of copies, checked. */
+async function takeCopies(page: Page, job: string, shot: Shot): Promise<void> {
+  await open(page, `${job}/sources`)
+  const { id } = await (
+    await page.request.post('/api/copies/places', { data: { folder: join(data, 'handovers', 'copies') } })
+  ).json()
+  const { sources } = await (await page.request.get(`/api${new URL(page.url()).pathname}`)).json()
+  for (const source of sources.filter((one: { info: { kind: string } }) => one.info.kind === 'computer-backup'))
+    await page.request.post(`/api/copies/places/${id}/tasks`, { data: { kind: 'copy', source: source.id } })
+  await open(page, '/copies')
+  const work = page.getByRole('region', { name: 'Work on copies' })
+  await expect(work.getByText(/^Made\. /)).toHaveCount(3)
+  await page.getByRole('button', { name: 'Check all' }).click()
+  await expect(work.getByText(/^Every sum is right/)).toBeVisible()
+  await page.getByRole('checkbox', { name: 'The copy of 2026-10-20' }).check()
+  await shot('safe-copies')
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { copiesPage, copyWork, placeContents } from '../domain/copies.js'
+import { copiesPage, copyDifference, copyName, copyWork, placeContents } from '../domain/copies.js'
 import { copyPlaceId, copyTaskId } from '../domain/ids.js'
 import { type Contracts, created, json, nothing } from './contract.js'
 
@@ -17,6 +17,11 @@ export const copyContracts = {
   'GET /api/copies/places/{place}': {
     summary: 'The copies in a place, with what each changed',
     answer: json(placeContents),
+  },
+  'GET /api/copies/places/{place}/difference': {
+    summary: 'What came, changed and went from one copy to another',
+    query: z.object({ from: copyName, to: copyName }),
+    answer: json(copyDifference),
   },
   'DELETE /api/copies/places/{place}': {
     summary: 'Forgets a place; its copies stay where they are',

@@ -47,6 +47,20 @@ export const placeContents = z.strictObject({
 })
 export type PlaceContents = z.output<typeof placeContents>
 
+export const COPY_CHANGES = ['added', 'changed', 'gone'] as const
+export type CopyChange = (typeof COPY_CHANGES)[number]
+
+const changedFiles = z.strictObject({
+  count,
+  bytes: count,
+  /** The first of them. */
+  files: z.array(z.strictObject({ domain: z.string(), path: z.string(), size: count.nullable() })),
+})
+
+/** What two copies differ in. */
+export const copyDifference = z.strictObject({ added: changedFiles, changed: changedFiles, gone: changedFiles })
+export type CopyDifference = z.output<typeof copyDifference>
+
 /** What can be done in a place of copies. */
 export const copyWork = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('copy'), source: sourceId }),

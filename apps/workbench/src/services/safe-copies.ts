@@ -1,5 +1,5 @@
 import { join, relative, sep } from 'node:path'
-import { type CopyWithChanges, withChanges } from '@lumbrin/core/copies/compare'
+import { type CopyWithChanges, differentFiles, withChanges } from '@lumbrin/core/copies/compare'
 import { copiesIn, openPlace } from '@lumbrin/core/copies/place'
 import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import type { Db } from '../database/connection.js'
@@ -15,7 +15,7 @@ import {
   moveTask,
 } from '../database/copies.js'
 import { findSource } from '../database/sources.js'
-import type { CopiesPage, CopyWork, PlaceContents, ShownCopy } from '../domain/copies.js'
+import type { CopiesPage, CopyDifference, CopyWork, PlaceContents, ShownCopy } from '../domain/copies.js'
 import { AppError } from '../domain/errors.js'
 import type { CopyPlaceId, CopyTaskId } from '../domain/ids.js'
 import { sourceName } from '../domain/labels.js'
@@ -114,6 +114,28 @@ function changesOf(place: string, copies: Awaited<ReturnType<typeof copiesIn>>['
   known.set(place, { stamp, changes })
   changes.catch(() => known.delete(place))
   return changes
+}
+
+const MOST_LISTED = 500
+
+/** What came, changed and went from one copy to another. @throws AppError where one is not there */
+export async function compareCopies(db: Db, id: CopyPlaceId, from: string, to: string): Promise<CopyDifference> {
+  const { path } = await requirePlace(db, id)
+  const { copies } = await copiesIn(path).catch(asAppError)
+  const named = (name: string) => {
+    const copy = copies.find(({ folder }) => nameOf(path, folder) === name)
+    if (!copy) throw new AppError('not-found', `"${name}" is not there any more.`)
+    return copy
+  }
+  const none = () => ({ count: 0, bytes: 0, files: [] })
+  const difference: CopyDifference = { added: none(), changed: none(), gone: none() }
+  for await (const { change, ...file } of differentFiles(named(from), named(to))) {
+    const part = difference[change]
+    part.count++
+    part.bytes += file.size ?? 0
+    if (part.files.length < MOST_LISTED) part.files.push(file)
+  }
+  return difference
 }
 
 /** Queues work in a place. @throws AppError where it cannot be done */

@@ -1,4 +1,4 @@
-import { fileKey } from './layout.js'
+import { type CopyLine, fileKey } from './layout.js'
 import { linesOf, type SafeCopy } from './place.js'
 
 /** What came, changed and went between two copies of a device, and what one of them alone keeps on the disk. */
@@ -46,6 +46,30 @@ export async function withChanges(copies: readonly SafeCopy[]): Promise<CopyWith
       return holder?.copies === 1 ? sum + holder.bytes : sum
     }, 0),
   }))
+}
+
+/** A file that is not the same in two copies. */
+export interface DifferentFile {
+  change: 'added' | 'changed' | 'gone'
+  domain: string
+  path: string
+  /** Bytes of the later one, or of what went. */
+  size: number | null
+}
+
+/** What came, changed and went from one copy to another, in the order of their listings. */
+export async function* differentFiles(from: SafeCopy, to: SafeCopy): AsyncGenerator<DifferentFile> {
+  const before = new Map<string, CopyLine>()
+  for await (const line of linesOf(from.folder)) if (line?.kind === 'file') before.set(fileKey(line), line)
+  for await (const line of linesOf(to.folder)) {
+    if (line?.kind !== 'file') continue
+    const { domain, path, size, sha256 } = line
+    const earlier = before.get(fileKey(line))
+    before.delete(fileKey(line))
+    if (!earlier) yield { change: 'added', domain, path, size }
+    else if (earlier.sha256 !== sha256) yield { change: 'changed', domain, path, size }
+  }
+  for (const { domain, path, size } of before.values()) yield { change: 'gone', domain, path, size }
 }
 
 function difference(before: Sums = new Map(), after: Sums): CopyDifference {

@@ -22,10 +22,10 @@ import { readStep } from '../categories/read.js'
 import { openSource } from '../collected/open.js'
 import { readAll } from '../io/source.js'
 import { CopyChecker } from './check.js'
-import { withChanges } from './compare.js'
+import { differentFiles, withChanges } from './compare.js'
 import { contentPath } from './layout.js'
 import { makeCopy } from './make.js'
-import { copiesIn, linesOf } from './place.js'
+import { copiesIn, linesOf, type SafeCopy } from './place.js'
 import { removeCopies } from './remove.js'
 
 const NOBODY = { report: () => {} }
@@ -325,6 +325,35 @@ describe('safe copies', () => {
     expect(contentsIn(place)).toEqual(listed)
     expect(removal.contents).toBe(before.size - listed.size)
     expect(removal.bytes).toBeGreaterThanOrEqual(going.reduce((sum, { bytesAlone }) => sum + bytesAlone, 0))
+  })
+
+  it('are compared file by file, any two of them', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    const states: Map<string, Buffer>[] = []
+    for (let week = 0; week < 4; week++) {
+      device.live()
+      states.push(new Map([...device.files].map(([path, { content }]) => [path, content])))
+      await copyOf(await device.backup(), place)
+    }
+    const { copies } = await copiesIn(place)
+    for (const [from, to] of [
+      [0, 3],
+      [3, 1],
+      [2, 2],
+    ] as const) {
+      const [before, after] = [states[from], states[to]] as [Map<string, Buffer>, Map<string, Buffer>]
+      const told = { added: new Set<string>(), changed: new Set<string>(), gone: new Set<string>() }
+      for await (const { change, path } of differentFiles(copies[from] as SafeCopy, copies[to] as SafeCopy))
+        told[change].add(path)
+      const paths = (all: Map<string, Buffer>, fits: (path: string, content: Buffer) => boolean) =>
+        new Set([...all].filter(([path, content]) => fits(path, content)).map(([path]) => path))
+      expect(told).toEqual({
+        added: paths(after, (path) => !before.has(path)),
+        changed: paths(after, (path, content) => before.has(path) && !before.get(path)?.equals(content)),
+        gone: paths(before, (path) => !after.has(path)),
+      })
+    }
   })
 
   it('go whole when a removal was broken off, with the next one', async () => {

@@ -3,9 +3,10 @@ import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
-import type { CopyPlace, CopyWork } from '../../domain/copies'
+import type { CopyPlace, CopyWork, ShownCopy } from '../../domain/copies'
 import { formatBytes, plural } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
+import { CompareCopies } from './CompareCopies'
 import { CopyTable } from './CopyTable'
 import { type JobChoice, OpenInJob } from './OpenInJob'
 import { RemoveCopies } from './RemoveCopies'
@@ -25,7 +26,7 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
   useEffect(() => void (!away && again()), [ended])
   const { act, failed: notBegun, busy } = useAct()
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
-  const [dialog, setDialog] = useState<'thin' | 'remove' | { open: string } | null>(null)
+  const [dialog, setDialog] = useState<'thin' | 'remove' | 'compare' | { open: string } | null>(null)
   const begin = (work: Wire<CopyWork>) =>
     act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: id }, body: work as CopyWork }))
   if (away)
@@ -40,6 +41,7 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
   const { copies, damaged, freeBytes } = answer
   const names = copies.map(({ name }) => name)
   const marked = names.filter((name) => chosen.has(name))
+  const pair = pairOf(copies.filter(({ name }) => chosen.has(name)))
   return (
     <section aria-label={path} className="space-y-4">
       <Head path={path}>
@@ -57,6 +59,15 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
           </button>
           <button type="button" className="button" disabled={marked.length === 0} onClick={() => setDialog('remove')}>
             Remove…
+          </button>
+          <button
+            type="button"
+            className="button"
+            disabled={!pair}
+            title="Of two copies of one device"
+            onClick={() => setDialog('compare')}
+          >
+            Compare…
           </button>
           <button type="button" className="button" onClick={() => setDialog('thin')}>
             Thin out…
@@ -79,6 +90,9 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
         </>
       ) : (
         <CopyTable copies={copies} chosen={chosen} choose={setChosen} open={(name) => setDialog({ open: name })} />
+      )}
+      {dialog === 'compare' && pair && (
+        <CompareCopies place={id} from={pair[0]} to={pair[1]} close={() => setDialog(null)} />
       )}
       {dialog === 'thin' && (
         <Thinning
@@ -106,6 +120,13 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
       )}
     </section>
   )
+}
+
+/** Two copies of one device, the earlier first; undefined: there are not just two. */
+function pairOf(copies: Wire<ShownCopy>[]): [Wire<ShownCopy>, Wire<ShownCopy>] | undefined {
+  const [one, other, ...more] = copies
+  if (!one || !other || more.length > 0 || one.device !== other.device) return undefined
+  return one.takenAt < other.takenAt ? [one, other] : [other, one]
 }
 
 function Head({ path, children }: { path: string; children?: React.ReactNode }) {
