@@ -49,7 +49,8 @@ test('states are kept, checked with general tools, mended, opened in a job, and 
   await page.getByRole('button', { name: PLACE }).click()
   const work = page.getByRole('region', { name: 'Work on copies' })
   const place = page.getByRole('region', { name: PLACE })
-  await expect(work.getByText(/^Made\. /)).toHaveCount(3)
+  await expect(place.getByRole('checkbox', { name: /^The copy of/ })).toHaveCount(3)
+  await expect(work.getByText(/^Made\. /).first()).toBeVisible()
   await expect(place.getByText('the first')).toHaveCount(2)
   await expectAccessible(page)
 
@@ -98,7 +99,7 @@ test('copies are thinned out and removed by keyboard, and what others need stays
   await place.getByRole('checkbox', { name: 'The copy of 2026-10-20' }).press('Space')
   await place.getByRole('button', { name: 'Compare…' }).press('Enter')
   await expect(dialog).toContainText('Odile’s phone, from 2026-10-20')
-  await dialog.getByRole('button', { name: /^Gone / }).press('Enter')
+  await dialog.getByRole('button', { name: /^No longer in it / }).press('Enter')
   await expect(dialog.getByRole('listitem').first()).toBeVisible()
   await expectAccessible(page)
   await page.keyboard.press('Escape')

@@ -197,7 +197,7 @@ async function takeCopies(page: Page, job: string, shot: Shot): Promise<void> {
     await page.request.post(`/api/copies/places/${id}/tasks`, { data: { kind: 'copy', source: source.id } })
   await open(page, '/copies')
   const work = page.getByRole('region', { name: 'Work on copies' })
-  await expect(work.getByText(/^Made\. /)).toHaveCount(3)
+  await expect(page.getByRole('checkbox', { name: /^The copy of/ })).toHaveCount(3)
   await page.getByRole('button', { name: 'Check all' }).click()
   await expect(work.getByText(/^Every sum is right/)).toBeVisible()
   await page.getByRole('checkbox', { name: 'The copy of 2026-10-20' }).check()

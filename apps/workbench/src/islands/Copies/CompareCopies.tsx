@@ -37,7 +37,7 @@ export function CompareCopies({ place, from, to, close }: Props) {
   )
 }
 
-const LABELS: Record<CopyChange, string> = { added: 'New', changed: 'Changed', gone: 'Gone' }
+const LABELS: Record<CopyChange, string> = { added: 'New', changed: 'Changed', gone: 'No longer in it' }
 
 function Parts({ difference }: { difference: Wire<CopyDifference> }) {
   const [chosen, choose] = useState<CopyChange | null>(null)
@@ -60,6 +60,12 @@ function Parts({ difference }: { difference: Wire<CopyDifference> }) {
         ))}
       </p>
       <Scroller label={LABELS[shown]} className="h-72 overflow-auto border-y border-rule">
+        {shown === 'gone' && count > 0 && (
+          <p className="py-2 text-sm text-soft">
+            That a file is not in the later copy does not say that it is gone from the device: a backup without a
+            password, for one, holds less.
+          </p>
+        )}
         {count === 0 && <p className="py-2 text-soft">None.</p>}
         <ul>
           {files.map(({ domain, path, size }) => (

@@ -131,19 +131,21 @@ function AddPlace({ root, added }: { root: string; added: (id: number) => void }
   )
 }
 
-const SHOWN_TASKS = 4
+const SHOWN_TASKS = 2
 
 /** What is done now, then what ended last. */
 function Tasks({ tasks, places }: Wire<CopiesPage>) {
   const [all, setAll] = useState(false)
   if (tasks.length === 0) return null
+  // Where there is one place only, its path says nothing.
+  const pathOf = (place: number) => (places.length > 1 ? (places.find(({ id }) => id === place)?.path ?? '') : '')
   const shown = all ? tasks : tasks.filter((task, at) => isAtWork(task) || at < SHOWN_TASKS)
   return (
     <section aria-label="Work on copies">
       <h2 className="mb-2 font-semibold">What was done</h2>
       <ul className="divide-y divide-rule border-y border-rule">
         {shown.map((task) => (
-          <TaskLine key={task.id} task={task} path={places.find(({ id }) => id === task.place)?.path ?? ''} />
+          <TaskLine key={task.id} task={task} path={pathOf(task.place)} />
         ))}
       </ul>
       {shown.length < tasks.length && (

@@ -108,7 +108,9 @@ function DeviceTable({ device, copies, chosen, choose, open }: Props & { device:
 function Changes({ copy: { added, changed, gone, missing }, first }: { copy: Copy; first: boolean }) {
   return (
     <>
-      {first ? 'the first' : `${formatCount(added)} new · ${formatCount(changed)} changed · ${formatCount(gone)} gone`}
+      {first
+        ? 'the first'
+        : `${formatCount(added)} new · ${formatCount(changed)} changed · ${formatCount(gone)} no longer in it`}
       {missing > 0 && <span className="block text-partial">{plural(missing, 'content')} missing</span>}
     </>
   )
