@@ -109,6 +109,22 @@ it('work is stopped before it began and while it goes on, and a place with work 
   await expect(placeContents(db, place)).rejects.toThrow('no such place')
 })
 
+it('a disk that is taken away amid a check is told, and nothing on it is called damaged', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await workOn(bench)
+  const { copies } = await placeContents(db, place)
+  const check = await startCopyTask(db, place, { kind: 'check', copies: copies.map(({ name }) => name) })
+  const path = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  renameSync(path, `${path} in a pocket`)
+  await workOn(bench)
+  expect(await findTask(db, check)).toMatchObject({ state: 'failed', result: null })
+  renameSync(`${path} in a pocket`, path)
+  expect((await placeContents(db, place)).copies[0]?.checked).toBeNull()
+})
+
 it('what cannot be copied is refused in words, and a place that is away is told', async () => {
   const bench = await workbenchWith(inject('databaseUrl'), folder)
   const { db } = bench

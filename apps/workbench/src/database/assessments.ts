@@ -1,5 +1,4 @@
 import { storeNameOf } from '@lumbrin/core/categories/account'
-import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Json } from '@lumbrin/core/categories/types'
 import { matchOf, type Sought } from '@lumbrin/core/findings/match'
@@ -9,7 +8,9 @@ import { soughtOf } from '../domain/brief.js'
 import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 import { findJob } from './jobs.js'
+import type { WORD_COLUMNS } from './sighting-rows.js'
 import { categoryStates, type JobStates } from './states.js'
+import type { SightingsTable } from './tables.js'
 
 /** What is the same for all findings of a category, and that their assessments follow from. */
 export interface Grounds extends JobStates {
@@ -32,14 +33,7 @@ export interface Seen extends SeenAs {
 }
 
 /** What a sighting shows, and what its finding takes over from the best one. */
-export interface Shown {
-  happened_at: Date | null
-  title: string
-  text: string | null
-  content_state: ContentState
-  person_id: number | null
-  talk_id: number | null
-  has: number
+export interface Shown extends Pick<SightingsTable, (typeof WORD_COLUMNS)[number]> {
   fields: { [key: string]: Json }
 }
 

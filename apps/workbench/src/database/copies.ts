@@ -83,8 +83,8 @@ export async function checksIn(db: Db, place: CopyPlaceId): Promise<CopyTask[]> 
   return rows.map(toTask).filter(({ result }) => result?.kind === 'check')
 }
 
-export async function noteTask(db: Db, id: CopyTaskId, done: number, total: number): Promise<void> {
-  await db('copy_tasks').where({ id }).update({ done, total })
+export async function noteTask(db: Db, id: CopyTaskId, progress: Pick<CopyTask, 'done' | 'total'>): Promise<void> {
+  await db('copy_tasks').where({ id }).update(progress)
 }
 
 /** Moves a task on, if it is in one of these states. False: it is not. */

@@ -1,6 +1,7 @@
 import { heldByCopyOf } from '@lumbrin/core/categories/encrypted'
 import { CopyChecker } from '@lumbrin/core/copies/check'
 import { makeCopy } from '@lumbrin/core/copies/make'
+import { copiesIn } from '@lumbrin/core/copies/place'
 import { removeCopies } from '@lumbrin/core/copies/remove'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { beat } from '../database/claims.js'
@@ -12,14 +13,12 @@ import { formatBytes, plural } from '../domain/format.js'
 import type { CopyTaskId, SourceId } from '../domain/ids.js'
 import { folderOf, requirePlace } from './safe-copies.js'
 import { openOwnTree } from './trees.js'
+import { Stopped, Watch } from './watch.js'
 
-const TELL_MS = 1000
 // More would only fill the database: the first say what is wrong.
 const MOST_PROBLEMS = 100
 
-class Stopped extends Error {
-  override readonly name = 'Stopped'
-}
+type CopyWatch = Watch<{ done: number; total: number }>
 
 /**
  * Does claimed work in a place of copies; what it came to is stored with it. Where this process is told to end, or the
@@ -30,12 +29,17 @@ export async function runCopyTask(db: Db, id: CopyTaskId, ending: AbortSignal): 
   const task = await findTask(db, id)
   // Whoever did it died while somebody wanted it stopped.
   if (!task || (await moveTask(db, id, ['stopping'], 'stopped'))) return
-  const watch = new Watch(db, task, ending)
+  const watch: CopyWatch = new Watch(ending, { done: 0, total: 0 }, async (progress) => {
+    await beat(db, 'copy_tasks', id)
+    await noteTask(db, id, progress)
+    // Of a job that is purged meanwhile nothing is kept.
+    return ((await findTask(db, id))?.state ?? 'stopping') === 'stopping'
+  })
   try {
     const { path } = await requirePlace(db, task.place)
     const result = await resultOf(db, path, task.work, watch)
     await endTask(db, id, { result })
-    if (task.job !== null && result.kind === 'copy')
+    if (task.job !== null && result.kind === 'copy' && (await findTask(db, id)))
       await appendLog(db, task.job, 'Safe copy made', wordsOn(task, path, result))
   } catch (thrown) {
     if (isConnectionLoss(thrown)) throw thrown
@@ -56,7 +60,7 @@ function wordsOn(
   return `${about}, in ${path}: ${what}${missing > 0 ? `, ${plural(missing, 'content')} missing` : ''}`
 }
 
-async function resultOf(db: Db, place: string, work: CopyWork, watch: Watch): Promise<CopyResult> {
+async function resultOf(db: Db, place: string, work: CopyWork, watch: CopyWatch): Promise<CopyResult> {
   const { signal } = watch
   switch (work.kind) {
     case 'copy':
@@ -65,8 +69,10 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: Watch): Pr
       const checker = new CopyChecker(signal, true)
       const copies: Extract<CopyResult, { kind: 'check' }>['copies'] = []
       for (const [done, name] of work.copies.entries()) {
-        watch.note(done, work.copies.length)
+        watch.note({ done, total: work.copies.length })
         const { checked, problems } = await checker.check(folderOf(place, name))
+        // What is missing since its disk was taken away is not missing: this throws then.
+        if (problems.length > 0) await copiesIn(place)
         copies.push({ name, checked, problems: problems.slice(0, MOST_PROBLEMS), found: problems.length })
       }
       return { kind: 'check', copies }
@@ -79,7 +85,7 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: Watch): Pr
   }
 }
 
-async function copyOf(db: Db, place: string, source: SourceId, watch: Watch): Promise<CopyResult> {
+async function copyOf(db: Db, place: string, source: SourceId, watch: CopyWatch): Promise<CopyResult> {
   const tree = await openOwnTree(db, source)
   try {
     const { made, newContents, newBytes, copy } = await makeCopy(tree, place, {
@@ -87,43 +93,10 @@ async function copyOf(db: Db, place: string, source: SourceId, watch: Watch): Pr
       report: () => {},
       only: heldByCopyOf(tree.info),
       signal: watch.signal,
-      progress: (done, of) => watch.note(done, of),
+      progress: (done, total) => watch.note({ done, total }),
     })
     return { kind: 'copy', made, newContents, newBytes, missing: copy.missing }
   } finally {
     await tree.close()
-  }
-}
-
-/** Tells the database how far the work is, and learns from it when somebody wants it stopped. */
-class Watch {
-  readonly #stop = new AbortController()
-  readonly #timer: NodeJS.Timeout
-  readonly signal: AbortSignal
-  #done = 0
-  #total = 0
-
-  constructor(
-    readonly db: Db,
-    readonly task: CopyTask,
-    ending: AbortSignal,
-  ) {
-    this.signal = AbortSignal.any([this.#stop.signal, ending])
-    this.#timer = setInterval(() => void this.#tell().catch(() => {}), TELL_MS)
-  }
-
-  note(done: number, total: number): void {
-    this.#done = done
-    this.#total = total
-  }
-
-  end(): void {
-    clearInterval(this.#timer)
-  }
-
-  async #tell(): Promise<void> {
-    await beat(this.db, 'copy_tasks', this.task.id)
-    await noteTask(this.db, this.task.id, this.#done, this.#total)
-    if ((await findTask(this.db, this.task.id))?.state === 'stopping') this.#stop.abort(new Stopped('stopped'))
   }
 }

@@ -23,12 +23,7 @@ import { subjectOf } from './package-subject.js'
 import { ownSigner } from './signing-key.js'
 import { siteOption } from './site.js'
 import { forgetDamagedTrees, openContent, treeOf } from './trees.js'
-
-const TELL_MS = 1000
-
-class Stopped extends Error {
-  override readonly name = 'Stopped'
-}
+import { Stopped, Watch } from './watch.js'
 
 /**
  * Writes a claimed handover's package; its result, good or bad, is stored with it. Where this process is told to end,
@@ -38,7 +33,11 @@ class Stopped extends Error {
 export async function runHandover(db: Db, id: HandoverId, ending: AbortSignal): Promise<void> {
   const handover = await requireHandover(db, id)
   const job = await requireJob(db, handover.jobId)
-  const watch = new Watch(db, id, ending)
+  const watch = new Watch(ending, { done: 0, doneBytes: 0 }, async (progress) => {
+    await beat(db, 'handovers', id)
+    await updateHandover(db, id, progress)
+    return (await findHandover(db, id))?.state === 'stopping'
+  })
   const unreadable = new Map<number, number>()
   try {
     await forgetDamagedTrees()
@@ -53,7 +52,7 @@ export async function runHandover(db: Db, id: HandoverId, ending: AbortSignal): 
       duplicates: handover.options.duplicates,
       partBytes: handover.options.partBytes,
       signal: watch.signal,
-      progress: (done, bytes) => watch.note(done, bytes),
+      progress: (done, doneBytes) => watch.note({ done, doneBytes }),
       mayPass: (thrown) => isConnectionLoss(thrown) || ending.aborted,
     })
     await keepUnreadable(db, handover.jobId, unreadable)
@@ -98,43 +97,6 @@ async function endBadly(db: Db, { id, jobId }: Handover, thrown: unknown, ending
     const why = thrown instanceof Error ? thrown.message : String(thrown)
     await endHandover(db, id, { error: why })
     await appendLog(db, jobId, 'Handover failed', why)
-  }
-}
-
-/** Tells the database how far a handover is, and learns from it when somebody wants it stopped. */
-class Watch {
-  readonly #stop = new AbortController()
-  readonly #timer: NodeJS.Timeout
-  readonly signal: AbortSignal
-  #done = 0
-  #doneBytes = 0
-
-  constructor(
-    readonly db: Db,
-    readonly id: HandoverId,
-    ending: AbortSignal,
-  ) {
-    this.signal = AbortSignal.any([this.#stop.signal, ending])
-    this.#timer = setInterval(() => {
-      // The database may be away for a moment; the handover itself meets that at its next item.
-      this.#tell().catch(() => {})
-    }, TELL_MS)
-  }
-
-  note(done: number, bytes: number): void {
-    this.#done = done
-    this.#doneBytes = bytes
-  }
-
-  end(): void {
-    clearInterval(this.#timer)
-  }
-
-  async #tell(): Promise<void> {
-    await beat(this.db, 'handovers', this.id)
-    await updateHandover(this.db, this.id, { done: this.#done, doneBytes: this.#doneBytes })
-    const { state } = (await findHandover(this.db, this.id)) ?? {}
-    if (state === 'stopping') this.#stop.abort(new Stopped('stopped'))
   }
 }
 
