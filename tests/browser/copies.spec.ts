@@ -125,7 +125,7 @@ test('a place that cannot be is said to be none, and nothing is changed in it', 
     ['/etc', 'outside the folders'],
     [taken, 'holds'],
   ] as const) {
-    await page.getByLabel('Another place').fill(folder)
+    await page.getByLabel('Add a place').fill(folder)
     await page.getByRole('button', { name: 'Add this folder' }).click()
     await expect(page.getByRole('navigation', { name: 'Places of copies' }).getByRole('alert')).toContainText(why)
   }

@@ -115,7 +115,7 @@ function AddPlace({ root, added }: { root: string; added: (id: number) => void }
       }}
     >
       <label className="block">
-        <span className="mb-1 block">Another place</span>
+        <span className="mb-1 block">Add a place</span>
         <input
           className="field"
           placeholder={`${root}/copies`}
