@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises'
 import type { JobId } from '../domain/ids.js'
 import type { Db } from './connection.js'
 import { asJson } from './json.js'
@@ -48,7 +49,22 @@ export async function purgeRows(db: Db, jobId: JobId): Promise<boolean> {
     .update({ owner: PURGED_OWNER, brief: asJson({ owner: PURGED_OWNER }), said: null, device_time_zone: null })
   for (const table of (await overwritesDeleted(db)) ? await indexedByWords(db) : [...tables, ...KEPT, 'read_steps'])
     await db.raw('OPTIMIZE TABLE ??', [table])
+  await waitForCleared(db)
   return writeNewLog(db)
+}
+
+const LONGEST_WAIT_MS = 10_000
+const LOOK_MS = 100
+
+/**
+ * InnoDB takes deleted rows out of their pages, and overwrites them, some time after their deletion: what it has still to do
+ * is the length of its history. Where others write all the time that never gets to nothing, and the wait ends.
+ */
+async function waitForCleared(db: Db): Promise<void> {
+  for (const end = Date.now() + LONGEST_WAIT_MS; Date.now() < end; await sleep(LOOK_MS)) {
+    const [[row]] = await db.raw("SHOW GLOBAL STATUS LIKE 'Innodb_history_list_length'")
+    if (!row || Number(row.Value) === 0) return
+  }
 }
 
 /** True where the database fills what is deleted with zeros; else tables have to be written anew. */

@@ -88,6 +88,15 @@ describe('a cloud service that does not answer at once', () => {
     expect(asked).toBe(4)
   })
 
+  it('is not taken for away where it answers in between, however badly', async () => {
+    const client = await clientOf((response, n) => {
+      if (n === 6) none(response)
+      else if (n === 2) refuse(429, 'throttled', '0')(response)
+      else response.destroy()
+    })
+    expect(await client.archives()).toEqual([])
+  })
+
   it('gets a new token once where the old one ran out, which is no try', async () => {
     const shown: string[] = []
     const client = await clientOf(

@@ -51,11 +51,14 @@ export class CloudLine {
     let token = await this.tokens()
     let renewed = false
     let last: CloudError = new CloudError('unreachable')
+    // In a row: a service that answers in between is there, however badly.
+    let unreachable = 0
     for (let tries = 0; tries < MOST_TRIES; tries++) {
       if (tries > 0) await this.#wait(last, tries)
       const result = await this.#once(path, token)
       if (result instanceof Uint8Array) {
         if (accept(result)) return result
+        unreachable = 0
         last = new CloudError('damaged')
         continue
       }
@@ -67,7 +70,8 @@ export class CloudLine {
         continue
       }
       if (!['busy', 'unreachable'].includes(result.code)) throw result
-      if (result.code === 'unreachable' && tries + 1 >= TRIES_OF_A_DEAD_LINE) throw result
+      unreachable = result.code === 'unreachable' ? unreachable + 1 : 0
+      if (unreachable >= TRIES_OF_A_DEAD_LINE) throw result
       last = result
     }
     throw last
