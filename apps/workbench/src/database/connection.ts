@@ -63,7 +63,7 @@ export async function transact<T>(
     }
 }
 
-/** Runs an insertion and gives columns of the rows that it made: `INSERT … RETURNING`, which Knex does not do on MariaDB. */
+/** Runs `INSERT … RETURNING`, which Knex does not offer for MariaDB. @returns the named columns of each inserted row */
 export async function insertReturning<Row>(
   trx: Db,
   insertion: Knex.QueryBuilder,

@@ -80,7 +80,10 @@ async function storeWhole(trx: Db, changes: readonly [number, Assessment][]): Pr
   )
 }
 
-/** The same where only another copy of the same words is the best now: most that a second source shows. A quarter of the time. */
+/**
+ * For findings whose best copy is another sighting with the same words now, as most that a second source shows: two columns
+ * change, and neither is in an index. Takes a quarter of the time of `storeWhole`.
+ */
 async function storeCounted(trx: Db, changes: readonly [number, Assessment][]): Promise<void> {
   if (changes.length === 0) return
   const listed = changes.map(() => 'SELECT ? AS id, ? AS best, ? AS seen')

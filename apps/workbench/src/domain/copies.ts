@@ -109,7 +109,7 @@ export const copyTask = z.strictObject({
   id: copyTaskId,
   place: copyPlaceId,
   work: copyWork,
-  /** What is copied, in words; null: a check or a removal. */
+  /** The name of the source that is copied; null for a check or a removal. */
   about: z.string().nullable(),
   job: jobId.nullable(),
   state: z.enum(COPY_TASK_STATES),

@@ -1,11 +1,11 @@
 const TELL_MS = 1000
 
-/** Somebody stops work that goes on. */
+/** The reason of a signal when a user stops the work. */
 export class Stopped extends Error {
   override readonly name = 'Stopped'
 }
 
-/** Tells now and then how far work is, and learns whether somebody wants it stopped. */
+/** Reports the progress of long work once a second, and aborts its signal when a user wants it stopped. */
 export class Watch<Progress> {
   readonly #stop = new AbortController()
   readonly #timer: NodeJS.Timeout

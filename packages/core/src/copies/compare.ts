@@ -48,7 +48,7 @@ export async function withChanges(copies: readonly SafeCopy[]): Promise<CopyWith
   }))
 }
 
-/** A file that is not the same in two copies. */
+/** A file in which two copies differ. */
 export interface DifferentFile {
   change: 'added' | 'changed' | 'gone'
   domain: string

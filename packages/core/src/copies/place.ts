@@ -91,9 +91,15 @@ export async function copiesIn(
   return { copies, damaged }
 }
 
-/** Folders in the order of their names; those that begin with a dot are on their way. */
+/**
+ * Folders in the order of their names; those that begin with a dot are on their way.
+ * @throws SourceError where a folder cannot be read: copies that are not seen there would be taken for removed
+ */
 async function foldersIn(folder: string): Promise<string[]> {
-  const entries = await readdir(folder, { withFileTypes: true }).catch(() => [])
+  const entries = await readdir(folder, { withFileTypes: true }).catch((thrown: NodeJS.ErrnoException) => {
+    if (thrown.code === 'ENOENT') return []
+    throw new SourceError('not-readable', `"${folder}" cannot be read: ${messageOf(thrown)}.`, { cause: thrown })
+  })
   return entries
     .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
     .map(({ name }) => join(folder, name))

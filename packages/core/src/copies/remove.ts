@@ -10,7 +10,7 @@ export interface Removal {
   /** Contents that no other copy has, and their bytes. */
   contents: number
   bytes: number
-  /** False: a copy of the place is damaged, and what it needs cannot be told; all contents were kept. */
+  /** False: all contents were kept, since another copy's listing is damaged and may need any of them. */
   swept: boolean
 }
 

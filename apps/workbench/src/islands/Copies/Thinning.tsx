@@ -13,7 +13,7 @@ interface Props {
   close: () => void
 }
 
-/** Chooses what a rule gives up; nothing is removed before it was looked at. */
+/** Previews which copies a retention rule would remove. Removing them is confirmed in the next dialog. */
 export function Thinning({ copies, choose, close }: Props) {
   const { day } = useTimes()
   const [all, setAll] = useState(7)
