@@ -68,6 +68,12 @@ describe('formats of a handover', () => {
 const mayEnter = (jobId: JobId, authorization: string | null) => entryOf(jobId, authorization).state === 'open'
 
 describe('the network folder', () => {
+  it('has passwords that are typed without a doubt, and that no command takes for an option', async () => {
+    const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
+    for (let turn = 0; turn < 100; turn++)
+      expect((await openShare(db, jobId)).password).toMatch(/^[2-9A-HJ-NP-Za-km-np-z]{17}$/)
+  })
+
   it('makes whoever guesses wait longer and longer, and forgets it once somebody knows the password', async () => {
     const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
     const { password } = await openShare(db, jobId)

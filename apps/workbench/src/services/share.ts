@@ -1,4 +1,4 @@
-import { createHash, randomBytes, timingSafeEqual } from 'node:crypto'
+import { createHash, randomInt, timingSafeEqual } from 'node:crypto'
 import type { Db } from '../database/connection.js'
 import { appendLog } from '../database/log.js'
 import type { JobId } from '../domain/ids.js'
@@ -7,6 +7,11 @@ import { requireOpenJob } from './jobs.js'
 
 export const SHARE_USER = 'lumbrin'
 const HOURS = 12
+
+// Typed off one screen into another program: nothing that is taken for something else, or for an option of a command.
+// 17 out of 56 letters and digits: 98 bits.
+const LETTERS = '23456789ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnpqrstuvwxyz'
+const PASSWORD_LENGTH = 17
 
 // After so many wrong passwords nobody is let in for a second, and after each further one for twice as long.
 const FREE_FAILURES = 5
@@ -26,12 +31,14 @@ export type Entry = { state: 'open' | 'wrong' } | { state: 'shut'; seconds: numb
 
 const open = new Map<number, Open>()
 
+const newPassword = () => Array.from({ length: PASSWORD_LENGTH }, () => LETTERS[randomInt(LETTERS.length)]).join('')
+
 const hashOf = (password: string) => createHash('sha256').update(password).digest()
 
 /** Opens a job as a network folder under a new one-time password; an earlier one ends with it. */
 export async function openShare(db: Db, jobId: JobId): Promise<NetworkFolderAccess> {
   await requireOpenJob(db, jobId)
-  const password = randomBytes(12).toString('base64url')
+  const password = newPassword()
   open.set(jobId, { hash: hashOf(password), until: Date.now() + HOURS * 3_600_000, failures: 0, shutUntil: 0 })
   await appendLog(db, jobId, 'Network folder opened', `for at most ${HOURS} hours`)
   return { path: `/dav/${jobId}/`, user: SHARE_USER, password }
