@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as sleep } from 'node:timers/promises'
+import { openSource } from '@lumbrin/core/collected/open'
+import { readAll } from '@lumbrin/core/io/source'
 import { DEMO_ACCOUNT } from '@lumbrin/standins/cloud/demo'
 import { NO_FAULTS } from '@lumbrin/standins/cloud/service'
 import { describe, expect, inject, it, onTestFinished } from 'vitest'
@@ -23,6 +25,7 @@ import {
 import { runHandover } from '../../apps/workbench/src/services/handing-over.js'
 import { startHandover } from '../../apps/workbench/src/services/handovers.js'
 import { fetchedFolder } from '../../apps/workbench/src/services/job-folder.js'
+import { resumeReturned } from '../../apps/workbench/src/services/presence.js'
 import { keptOf, purgeJob } from '../../apps/workbench/src/services/purging.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addSource, resumeRead, startRead } from '../../apps/workbench/src/services/sources.js'
@@ -236,6 +239,32 @@ describe('a cloud library', () => {
       state: 'done',
     })
     expect((await countFacets(db, jobId)).contacts?.elsewhere).toBeGreaterThan(5)
+  })
+
+  it('that is cut off and there again at once gives each picture whole, written by one try alone', async () => {
+    const { db, jobId, service, read, signIn } = await benchWithCloud()
+    await signIn()
+    const library = await addLibrary(db, jobId)
+    const { port } = new URL(service.address)
+    service.faults.bytesPerSecond = 200_000
+    const id = await startRead(db, library, { categories: ['photos'], passes: ['live'] })
+    const running = read(id)
+    while ((service.counts.get('chunks') ?? 0) < 10) await sleep(5)
+    await service.close()
+    expect(await running).toMatchObject({ state: 'away' })
+    service.faults.bytesPerSecond = 0
+    await service.listen(Number(port))
+    await resumeReturned(db)
+    expect(await read(id)).toMatchObject({ state: 'done' })
+    const tree = await openSource((await findSource(db, library))?.path ?? '', () => {})
+    for (const { file } of service.data.photos) {
+      const chunks = await Promise.all(file.chunks.map(({ sha256 }) => service.data.chunk(sha256)))
+      const entry = tree.find(file.domain, file.path)
+      const content = entry && (await tree.open(entry))
+      const bytes = content && Buffer.from(await readAll(content, 1 << 26))
+      expect(bytes?.equals(Buffer.concat(chunks.map((chunk) => chunk ?? new Uint8Array(0)))), file.path).toBe(true)
+      await content?.close()
+    }
   })
 })
 

@@ -13,6 +13,7 @@ import { openSource, readSourceInfo } from '@lumbrin/core/collected/open'
 import { DeviceCollector } from '@lumbrin/core/device/collector'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { type Report, SourceError, type Warning } from '@lumbrin/core/io/errors'
+import { sideBySide } from '@lumbrin/core/io/side-by-side'
 import { beat } from '../database/claims.js'
 import type { Db } from '../database/connection.js'
 import { type AwaitedContent, awaitedContents, placeKey, storeContentStates } from '../database/content-states.js'
@@ -175,7 +176,8 @@ export class ReadableSource {
     if (!this.#collector) return
     const categories = [...new Set(this.read.steps.map((step) => step.category))]
     const awaited = await awaitedContents(this.db, this.source.id, categories)
-    const left: CollectedEntry[] = []
+    // Each once, however often it is listed: two that fetch the same content would write into one file.
+    const left = new Map<string, CollectedEntry>()
     for (const entry of this.tree.entries())
       if (
         entry.kind === 'file' &&
@@ -183,23 +185,21 @@ export class ReadableSource {
         (awaited.has(placeKey(entry)) || this.#wants(entry)) &&
         !(await this.tree.storedBytes(entry))
       )
-        left.push(entry as CollectedEntry)
-    const bytesTotal = left.reduce((sum, { size }) => sum + (size ?? 0), 0)
+        left.set(entry.id, entry as CollectedEntry)
+    const bytesTotal = [...left.values()].reduce((sum, { size }) => sum + (size ?? 0), 0)
     let bytes = 0
     let items = 0
-    const queue = left.values()
     const settled: AwaitedContent[] = []
-    const work = async () => {
-      for (const entry of queue) {
-        await this.#tell({ what: 'Fetching files', items: items++, bytes, bytesTotal })
-        await this.#fetch(entry)
-        bytes += entry.size ?? 0
-        settled.push(...(awaited.get(placeKey(entry)) ?? []))
-        if (settled.length >= SETTLED_AT_ONCE) await this.#settle(settled.splice(0))
-      }
+    const fetch = async (entry: CollectedEntry) => {
+      await this.#tell({ what: 'Fetching files', items: items++, bytes, bytesTotal })
+      await this.#fetch(entry)
+      bytes += entry.size ?? 0
+      settled.push(...(awaited.get(placeKey(entry)) ?? []))
+      if (settled.length >= SETTLED_AT_ONCE) await this.#settle(settled.splice(0))
     }
     try {
-      await Promise.all(Array.from({ length: FETCHES_AT_ONCE }, work))
+      // Where the line breaks, what waits for it need not try for longer.
+      await sideBySide(left.values(), FETCHES_AT_ONCE, fetch, () => this.#stop.abort())
     } finally {
       await this.#settle(settled)
     }

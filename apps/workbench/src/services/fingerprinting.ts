@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import { sideBySide } from '@lumbrin/core/io/side-by-side'
 import { readAll } from '@lumbrin/core/io/source'
 import type { Db } from '../database/connection.js'
 import { type Print, storePrint, type Unprinted, unprintedAfter } from '../database/fingerprints.js'
@@ -17,15 +18,11 @@ let looked = 0
 /** Computes fingerprints of some pictures that have none yet. False: there are none left. */
 export async function fingerprintSome(db: Db, signal: AbortSignal): Promise<boolean> {
   const pictures = await unprintedAfter(db, looked, BATCH)
-  const queue = pictures.values()
-  const work = async () => {
-    for (const picture of queue) {
-      if (signal.aborted) return
-      const print = await printOf(db, picture)
-      if (print) await storePrint(db, picture, print)
-    }
-  }
-  await Promise.all(Array.from({ length: AT_ONCE }, work))
+  await sideBySide(pictures, AT_ONCE, async (picture) => {
+    if (signal.aborted) return
+    const print = await printOf(db, picture)
+    if (print) await storePrint(db, picture, print)
+  })
   looked = pictures.at(-1)?.sightingId ?? looked
   return pictures.length > 0
 }
