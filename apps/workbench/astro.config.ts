@@ -7,6 +7,13 @@ import { devEntrance } from './src/server/dev.js'
 /** `npm run dev`: pages come from their sources, and change as those do. */
 const isDev = process.env.LUMBRIN_DEV !== undefined
 
+/** What comes in many small pieces, most pages use some of, and is small together. */
+function oneFile(id: string): string | undefined {
+  if (/node_modules\/(date-fns|@date-fns\/tz)\//.test(id)) return 'dates'
+  if (/node_modules\/lucide-react\//.test(id)) return 'icons'
+  return undefined
+}
+
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
@@ -23,7 +30,11 @@ export default defineConfig({
   experimental: { csp: true },
   vite: {
     // Small fonts would become data: addresses, which the content policy refuses.
-    build: { assetsInlineLimit: 0 },
+    build: {
+      assetsInlineLimit: 0,
+      // A page that needs fifty small files waits for each of them in turn.
+      rollupOptions: { output: { manualChunks: oneFile } },
+    },
     plugins: [tailwindcss()],
     // Bundled, so that the built server does not depend on how npm hoists Astro's own packages.
     ssr: {

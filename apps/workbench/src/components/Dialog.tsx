@@ -1,7 +1,11 @@
-import { Dialog as Primitive } from 'radix-ui'
-import { type KeyboardEvent, type ReactNode, useState } from 'react'
+import { createContext, type KeyboardEvent, type ReactNode, Suspense, useContext, useState } from 'react'
+import { atRest } from './atRest'
 
-interface Props {
+const DialogBox = atRest(() => import('./DialogBox').then((module) => module.DialogBox))
+
+const Close = createContext<() => void>(() => undefined)
+
+export interface DialogProps {
   /** Its name for those who listen to the page. */
   label: string
   close: () => void
@@ -12,32 +16,24 @@ interface Props {
 }
 
 /** A window over the page, which holds the focus until it is closed: with Escape, beside it, or by what it holds. */
-export function Dialog({ label, close, className = '', onKeyDown, children }: Props) {
+export function Dialog(props: DialogProps) {
+  // The focus goes back to where it was, which need not be a button of the dialog's own.
   const [before] = useState(() => document.activeElement)
+  const back = () => before instanceof HTMLElement && before.focus()
   return (
-    <Primitive.Root open onOpenChange={(open) => !open && close()}>
-      <Primitive.Portal>
-        <Primitive.Overlay className="dialog-shade">
-          <Primitive.Content
-            aria-describedby={undefined}
-            className={`dialog ${className}`}
-            onCloseAutoFocus={(event) => {
-              // The focus goes back to where it was, which need not be a button of the dialog's own.
-              event.preventDefault()
-              if (before instanceof HTMLElement) before.focus()
-            }}
-            {...(onKeyDown ? { onKeyDown } : {})}
-          >
-            <Primitive.Title className="sr-only">{label}</Primitive.Title>
-            {children}
-          </Primitive.Content>
-        </Primitive.Overlay>
-      </Primitive.Portal>
-    </Primitive.Root>
+    <Close.Provider value={props.close}>
+      <Suspense>
+        <DialogBox {...props} back={back} />
+      </Suspense>
+    </Close.Provider>
   )
 }
 
 /** A button that closes the dialog it stands in. */
-export const CloseButton = ({ className = '' }: { className?: string }) => (
-  <Primitive.Close className={`button ${className}`}>Close</Primitive.Close>
-)
+export function CloseButton({ className = '' }: { className?: string }) {
+  return (
+    <button type="button" className={`button ${className}`} onClick={useContext(Close)}>
+      Close
+    </button>
+  )
+}

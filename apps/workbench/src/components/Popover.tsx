@@ -1,7 +1,9 @@
-import { Popover as Primitive } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { type ReactNode, Suspense, useState } from 'react'
+import { atRest } from './atRest'
 
-interface Props {
+const PopoverBox = atRest(() => import('./PopoverBox').then((module) => module.PopoverBox))
+
+export interface PopoverProps {
   /** What stands on the button that opens it. */
   trigger: ReactNode
   triggerClass?: string
@@ -16,32 +18,28 @@ interface Props {
 }
 
 /** What a button opens beside itself; Escape and a click elsewhere close it, and the focus goes back to the button. */
-export function Popover({
-  trigger,
-  triggerClass = 'button',
-  title,
-  label,
-  open,
-  setOpen,
-  className = '',
-  children,
-}: Props) {
+export function Popover({ triggerClass = 'button', open, setOpen, ...rest }: PopoverProps) {
+  const [own, setOwn] = useState(false)
+  const [used, setUsed] = useState(false)
+  const isOpen = open ?? own
+  const change = setOpen ?? setOwn
+  if (isOpen && !used) setUsed(true)
+  const closed = (
+    <button
+      type="button"
+      className={triggerClass}
+      title={rest.title}
+      aria-haspopup="dialog"
+      aria-expanded={false}
+      onClick={() => change(true)}
+    >
+      {rest.trigger}
+    </button>
+  )
+  if (!used) return closed
   return (
-    <Primitive.Root {...(open === undefined ? {} : { open })} {...(setOpen ? { onOpenChange: setOpen } : {})}>
-      <Primitive.Trigger className={triggerClass} title={title}>
-        {trigger}
-      </Primitive.Trigger>
-      <Primitive.Portal>
-        <Primitive.Content
-          aria-label={label}
-          align="end"
-          sideOffset={4}
-          collisionPadding={8}
-          className={`popover ${className}`}
-        >
-          {children}
-        </Primitive.Content>
-      </Primitive.Portal>
-    </Primitive.Root>
+    <Suspense fallback={closed}>
+      <PopoverBox {...rest} triggerClass={triggerClass} open={isOpen} setOpen={change} />
+    </Suspense>
   )
 }

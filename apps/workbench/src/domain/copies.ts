@@ -47,9 +47,6 @@ export const placeContents = z.strictObject({
 })
 export type PlaceContents = z.output<typeof placeContents>
 
-export const COPY_CHANGES = ['added', 'changed', 'gone'] as const
-export type CopyChange = (typeof COPY_CHANGES)[number]
-
 const changedFiles = z.strictObject({
   count,
   bytes: count,

@@ -1,9 +1,11 @@
-import { ContextMenu } from 'radix-ui'
-import { type MouseEvent, type ReactNode, useState } from 'react'
-import { contentAddress } from '../../components/addresses'
+import { Slot } from 'radix-ui'
+import { type MouseEvent, type ReactNode, Suspense, useState } from 'react'
+import { atRest } from '../../components/atRest'
 import type { FindingLine } from '../../domain/finding'
 import type { Choosing } from './choosing'
-import { copyText, optionId } from './option'
+import { optionId } from './option'
+
+const ItemMenuBox = atRest(() => import('./ItemMenuBox').then((module) => module.ItemMenuBox))
 
 interface Props {
   lines: FindingLine[]
@@ -11,51 +13,36 @@ interface Props {
   children: ReactNode
 }
 
-/** What can be done with the finding under the pointer, at a right click or with the menu key. */
-export function ItemMenu({ lines, choosing, children }: Props) {
-  const [line, setLine] = useState<FindingLine | null>(null)
-  const pick = ({ target }: MouseEvent) => {
-    const id = (target as HTMLElement).closest('[role=option]')?.id
-    const found = id === undefined ? choosing.active : lines.find((one) => optionId(one) === id)
-    setLine(found ?? null)
-    if (found) choosing.look(found)
-  }
-  return (
-    <ContextMenu.Root>
-      <ContextMenu.Trigger asChild onContextMenu={pick}>
-        {children}
-      </ContextMenu.Trigger>
-      {line && (
-        <ContextMenu.Portal>
-          <ContextMenu.Content className="popover !p-1" aria-label="What to do with this finding">
-            <Item label="Open large" keys="Enter" act={() => choosing.enlarge(line, lines)} />
-            <Item
-              label={line.inTray ? 'Take out of the tray' : 'Put in the tray'}
-              keys="Space"
-              act={() => choosing.toggle([line])}
-            />
-            <Item label="Copy as text" keys="Ctrl C" act={() => void copyText(line, choosing.zone)} />
-            {line.hasContent && (
-              <ContextMenu.Item asChild className={STYLE}>
-                <a href={contentAddress(line.id)} download={line.title || `item ${line.id}`}>
-                  Save the file
-                </a>
-              </ContextMenu.Item>
-            )}
-          </ContextMenu.Content>
-        </ContextMenu.Portal>
-      )}
-    </ContextMenu.Root>
-  )
+interface Open {
+  line: FindingLine
+  at: { x: number; y: number }
+  /** What had the focus, and gets it back. */
+  before: Element | null
 }
 
-const STYLE =
-  'flex cursor-pointer items-center justify-between gap-6 rounded px-3 py-1.5 outline-none data-[highlighted]:bg-wash'
-
-function Item({ label, keys, act }: { label: string; keys: string; act: () => void }) {
+/** What can be done with the finding under the pointer, at a right click or with the menu key. */
+export function ItemMenu({ lines, choosing, children }: Props) {
+  const [open, setOpen] = useState<Open | null>(null)
+  const pick = (event: MouseEvent) => {
+    const id = (event.target as HTMLElement).closest('[role=option]')?.id
+    const line = id === undefined ? choosing.active : lines.find((one) => optionId(one) === id)
+    if (!line) return
+    event.preventDefault()
+    choosing.look(line)
+    setOpen({ line, at: { x: event.clientX, y: event.clientY }, before: document.activeElement })
+  }
+  const close = () => {
+    setOpen(null)
+    if (open?.before instanceof HTMLElement) open.before.focus()
+  }
   return (
-    <ContextMenu.Item onSelect={act} className={STYLE}>
-      {label} <kbd className="font-mono text-xs text-soft">{keys}</kbd>
-    </ContextMenu.Item>
+    <>
+      <Slot.Root onContextMenu={pick}>{children}</Slot.Root>
+      {open && (
+        <Suspense>
+          <ItemMenuBox {...open} lines={lines} choosing={choosing} close={close} />
+        </Suspense>
+      )}
+    </>
   )
 }

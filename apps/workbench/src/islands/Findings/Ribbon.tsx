@@ -1,13 +1,15 @@
-import { DAY_MS } from '@lumbrin/core/findings/bin-days'
 import { STANDINGS, type Standing } from '@lumbrin/core/findings/standing'
-import { brushX, max, scaleSqrt, select, stack } from 'd3'
-import { formatISO, addDays as later, parseISO } from 'date-fns'
-import { useEffect, useMemo, useRef } from 'react'
+import { max, stack } from 'd3'
+import { Suspense, useMemo } from 'react'
+import { atRest } from '../../components/atRest'
 import { DateField } from '../../components/DateField'
 import type { TimeBin } from '../../domain/finding'
 import type { FindingsQuery } from '../../domain/findings-query'
 import { formatCount } from '../../domain/format'
+import { addDays } from './months'
 import { useTimeline } from './useFindings'
+
+const RibbonBrush = atRest(() => import('./RibbonBrush').then((module) => module.RibbonBrush))
 
 const HEIGHT = 46
 const WIDTH = 1200
@@ -28,7 +30,6 @@ interface Props {
 }
 
 const totalOf = ({ counts }: TimeBin) => STANDINGS.reduce((sum, standing) => sum + (counts[standing] ?? 0), 0)
-const addDays = (day: string, days: number) => formatISO(later(parseISO(day), days), { representation: 'date' })
 
 /** The findings over time, stacked by standing; a stretch drawn over it filters them. */
 export function Ribbon({ jobId, query, change }: Props) {
@@ -36,9 +37,7 @@ export function Ribbon({ jobId, query, change }: Props) {
   const bins = data?.bins ?? []
   const days = data?.days ?? 1
   const width = WIDTH / Math.max(1, bins.length)
-  const height = scaleSqrt()
-    .domain([0, max(bins, totalOf) || 1])
-    .range([0, HEIGHT - 4])
+  const most = max(bins, totalOf) || 1
   const layers = useMemo(
     () =>
       stack<TimeBin, Standing>()
@@ -67,7 +66,7 @@ export function Ribbon({ jobId, query, change }: Props) {
               const all = totalOf(bin)
               if (to === from || all === 0) return null
               // The column grows with the root of its sum; its parts share it by their counts.
-              const full = height(all)
+              const full = (HEIGHT - 4) * Math.sqrt(all / most)
               return (
                 <rect
                   key={`${layer.key} ${bin.from}`}
@@ -81,7 +80,11 @@ export function Ribbon({ jobId, query, change }: Props) {
             }),
           )}
         </svg>
-        <Brush bins={bins} days={days} query={query} change={change} />
+        {bins.length > 1 && (
+          <Suspense>
+            <RibbonBrush bins={bins} days={days} query={query} change={change} />
+          </Suspense>
+        )}
       </div>
       <div className="mt-0.5 flex items-center gap-3 text-sm text-soft">
         <span>{first}</span>
@@ -103,43 +106,4 @@ export function Ribbon({ jobId, query, change }: Props) {
       </div>
     </div>
   )
-}
-
-/** The brush, drawn over the columns; the two date fields do the same for the keyboard. */
-function Brush({ bins, days, query, change }: { bins: TimeBin[]; days: number } & Omit<Props, 'jobId'>) {
-  const box = useRef<SVGSVGElement>(null)
-  const latest = useRef(change)
-  latest.current = change
-  const first = bins[0]?.from
-  useEffect(() => {
-    const node = box.current
-    if (!node || !first) return
-    const { width } = node.getBoundingClientRect()
-    const perBin = width / bins.length
-    const dayAt = (x: number) => addDays(first, Math.round(x / perBin) * days)
-    const brush = brushX<unknown>()
-      .extent([
-        [0, 0],
-        [width, HEIGHT],
-      ])
-      .on('end', (event) => {
-        // Moved by the program, not by a hand.
-        if (!event.sourceEvent) return
-        const range = event.selection as [number, number] | null
-        latest.current(
-          range
-            ? { fromDay: dayAt(range[0]), toDay: addDays(dayAt(Math.max(range[1], range[0] + perBin)), -1) }
-            : { fromDay: null, toDay: null },
-        )
-      })
-    const group = select(node).html('').append('g').call(brush)
-    if (query.fromDay || query.toDay) {
-      const at = (day: string | null, otherwise: number) =>
-        day ? ((Date.parse(day) - Date.parse(first)) / DAY_MS / days) * perBin : otherwise
-      const from = Math.max(0, Math.min(width, at(query.fromDay, 0)))
-      const to = Math.max(0, Math.min(width, at(query.toDay && addDays(query.toDay, 1), width)))
-      if (to > from) brush.move(group, [from, to])
-    }
-  }, [bins, days, first, query.fromDay, query.toDay])
-  return <svg ref={box} className="absolute inset-0 h-8 w-full" aria-hidden="true" />
 }

@@ -1,4 +1,12 @@
-import { format, getDaysInMonth, getISODay, addMonths as later, parseISO } from 'date-fns'
+import {
+  format,
+  formatISO,
+  getDaysInMonth,
+  getISODay,
+  addMonths as later,
+  addDays as laterDay,
+  parseISO,
+} from 'date-fns'
 
 /** The days of a month in weeks from Monday to Sunday. */
 export interface MonthGrid {
@@ -22,6 +30,10 @@ export function monthGrid(month: string): MonthGrid {
   )
   return { names: NAMES, weeks }
 }
+
+/** The day so many days later, or earlier, as 2026-05-31. */
+export const addDays = (day: string, by: number): string =>
+  formatISO(laterDay(parseISO(day), by), { representation: 'date' })
 
 /** The month so many months later, or earlier. */
 export const addMonths = (month: string, by: number): string => format(later(parseISO(month), by), 'yyyy-MM')
