@@ -9,7 +9,9 @@ function neededBy(name: string): string[] {
   const needed = readdirSync(SCRIPTS).filter((file) => file.startsWith(`${name}.`))
   // Grows while it is gone through.
   for (const file of needed)
-    for (const [, next = ''] of readFileSync(join(SCRIPTS, file), 'utf8').matchAll(/(?:import|from)\s*"\.\/([^"]+\.js)"/g))
+    for (const [, next = ''] of readFileSync(join(SCRIPTS, file), 'utf8').matchAll(
+      /(?:import|from)\s*"\.\/([^"]+\.js)"/g,
+    ))
       if (!needed.includes(next)) needed.push(next)
   return needed
 }

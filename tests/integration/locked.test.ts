@@ -55,7 +55,7 @@ describe('a locked source', () => {
       return findRead(bench.db, id)
     }
     const id = await bench.startRead()
-    expect(await read(id)).toMatchObject({ state: 'failed', error: expect.stringContaining('password is needed') })
+    expect(await read(id)).toMatchObject({ state: 'away', waitsFor: expect.stringContaining('password is needed') })
 
     await beginUnlock(bench.db, bench.sourceId, 'eight strings')
     expect(await settled(bench.sourceId)).toMatchObject({

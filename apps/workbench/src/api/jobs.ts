@@ -11,7 +11,7 @@ import { jobLine } from '../domain/job-queue.js'
 import { DEVICE_ROLES } from '../domain/labels.js'
 import { jobProgress } from '../domain/progress.js'
 import { jobRoute } from '../domain/route.js'
-import { jobSources } from '../domain/source.js'
+import { addedMany, jobSources } from '../domain/source.js'
 import { type Contracts, created, events, file, json, nothing } from './contract.js'
 import { numberInAddress } from './parameters.js'
 
@@ -58,6 +58,17 @@ export const jobContracts = {
     summary: 'Adds a backup by its folder, or a raw image by its path',
     body: z.object({ folder: z.string().trim().min(1, 'Name a folder.').max(1000) }),
     answer: addedSource,
+  },
+  'POST /api/jobs/{job}/sources/many': {
+    summary: 'Adds many backups, tries a password on the locked ones, and queues reads of all in the order given',
+    body: z.object({
+      folders: z.array(z.string().trim().min(1).max(1000)).min(1, 'Choose a backup.').max(500),
+      password: z.string().min(1).max(4096).nullable().default(null),
+      read: z.boolean().default(false),
+      /** Of how many matches on no more is read. */
+      enough: z.number().int().min(1).max(1_000_000).nullable().default(null),
+    }),
+    answer: created(addedMany),
   },
   'POST /api/jobs/{job}/devices': { summary: 'Adds an attached device', body: z.object({ udid }), answer: addedSource },
   'POST /api/jobs/{job}/device-role': {

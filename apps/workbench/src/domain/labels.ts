@@ -57,7 +57,7 @@ export const READ_STATE_WORDS: Record<ReadState, string> = {
   running: 'running',
   stopping: 'stopping after this batch',
   stopped: 'stopped; what was found stays',
-  away: 'waits for its source',
+  away: 'waits for its source or its password',
   done: 'done',
   gaps: 'done, with gaps',
   failed: 'failed; what was found stays',

@@ -118,6 +118,13 @@ export const removal = z.strictObject({
 })
 export type Removal = z.output<typeof removal>
 
+/** What came of adding many backups. */
+export const addedMany = z.strictObject({
+  added: z.array(sourceId),
+  refused: z.array(z.strictObject({ folder: z.string(), why: z.string() })),
+})
+export type AddedMany = z.output<typeof addedMany>
+
 /** How the lock of an encrypted source stands. */
 export const lockState = z.strictObject({
   state: z.enum(['locked', 'opening', 'open']),

@@ -59,12 +59,21 @@ async function unlock(db: Db, { id, path, jobId }: Source, password: string): Pr
   }
 }
 
-/** One after the other: each takes all of a processor for some seconds. */
 async function unlockOthers(db: Db, { id, jobId }: Source, password: string): Promise<void> {
-  const locked = (await listSources(db, jobId)).filter(
-    (one) => one.id !== id && one.info.encrypted && lockState(one.id).state === 'locked',
+  await tryOn(
+    db,
+    (await listSources(db, jobId)).filter((one) => one.id !== id),
+    password,
   )
-  for (const one of locked) await unlock(db, one, password)
+}
+
+/**
+ * Tries a password on all of some sources that are locked, one after the other: each takes all of a processor for some
+ * seconds. How each stands is told by `lockState`.
+ */
+export async function tryOn(db: Db, sources: readonly Source[], password: string): Promise<void> {
+  for (const one of sources)
+    if (one.info.encrypted && lockState(one.id).state === 'locked') await unlock(db, one, password)
 }
 
 /** Forgets the keys of a source, also those that are being derived. */

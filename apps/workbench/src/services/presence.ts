@@ -5,11 +5,13 @@ import { Collection } from '@lumbrin/core/collected/collection'
 import { describeDevice } from '@lumbrin/core/device/describe'
 import { DeviceError } from '@lumbrin/core/device/errors'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
+import { SourceError } from '@lumbrin/core/io/errors'
 import { HangError, inTime } from '@lumbrin/core/io/patience'
 import type { Db } from '../database/connection.js'
 import { findRead, findSource, moveRead, readsAway } from '../database/sources.js'
 import type { Source } from '../domain/source.js'
 import { cloudIsThere } from './cloud.js'
+import { keysOf } from './keyring.js'
 import { hasRoom, isDiskFull } from './space.js'
 
 const PATIENCE_MS = 4000
@@ -25,6 +27,8 @@ const CLOUD_AWAY = ['unreachable', 'busy', 'signed-out']
 export async function whyAway(source: Source, thrown: unknown): Promise<string | undefined> {
   if (thrown instanceof DeviceError && DEVICE_AWAY.includes(thrown.code)) return thrown.message
   if (thrown instanceof CloudError && CLOUD_AWAY.includes(thrown.code)) return thrown.message
+  if (thrown instanceof SourceError && thrown.code === 'password-needed')
+    return 'It is locked, and its password is needed. Type it in the row of the source; it is not kept.'
   if (isDiskFull(thrown))
     return 'The disk with Lumbrin’s own data is full. Make room on it; what was read so far is kept, and the read goes on by itself.'
   if (thrown instanceof HangError)
@@ -50,7 +54,7 @@ export class SourceAway extends Error {
   override readonly name = 'SourceAway'
 }
 
-/** Lets reads go on whose sources are back. */
+/** Lets reads go on whose sources are back, or were unlocked. */
 export async function resumeReturned(db: Db): Promise<void> {
   const away = await readsAway(db)
   if (away.length === 0 || !(await hasRoom())) return
@@ -63,6 +67,7 @@ export async function resumeReturned(db: Db): Promise<void> {
 
 async function isBack(source: Source): Promise<boolean> {
   if (!(await isOnDisk(source))) return false
+  if (source.info.encrypted && !(await keysOf(source.id))) return false
   if (source.info.layout !== 'collected' || source.info.kind === 'image') return true
   if (source.info.kind === 'device') return deviceIsBack(source)
   return cloudIsThere(source.jobId)

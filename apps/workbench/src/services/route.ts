@@ -149,6 +149,7 @@ function routeSource(
     able.length > 0 &&
     able.every((category) => (pass === 'carving' && !CARVED_CATEGORIES.includes(category)) || finished(category, pass))
   const active = mine.find((read) => !ENDED.includes(read.state))
+  const locked = info.encrypted && lockState(id).state !== 'open'
   return {
     id,
     name: sourceName(info),
@@ -156,13 +157,14 @@ function routeSource(
     takenAt: takenAt?.getTime() ?? null,
     ofBriefDevice: keys.get(id) === brief,
     foreign: devices.some(({ key, role }) => key === keys.get(id) && role === 'other'),
-    locked: info.encrypted && lockState(id).state !== 'open',
+    locked,
     canHold: wanted.length === 0 || able.length > 0,
     read: done(passes[0] as string),
     residueRead: passes.length === 1 || done('residue'),
     gaps: gapCount(mine, wanted),
     busy: active !== undefined && active.state !== 'away' && active.state !== 'stopped',
-    away: active?.state === 'away' ? (active.waitsFor ?? '') : null,
+    // What waits for its password is locked, and the route asks for that.
+    away: active?.state === 'away' && !locked ? (active.waitsFor ?? '') : null,
   }
 }
 

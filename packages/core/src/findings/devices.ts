@@ -120,4 +120,5 @@ function briefDevice(
   return (byName ?? known ?? candidates[0])?.[0] ?? null
 }
 
-const isNamed = (name: string, words: string) => name !== '' && words.includes(name.toLowerCase())
+/** True where the words in which a brief names its device hold the name of one. */
+export const isNamed = (name: string, words: string) => name !== '' && words.includes(name.toLowerCase())

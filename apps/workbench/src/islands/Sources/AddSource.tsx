@@ -1,6 +1,4 @@
 import { modelName } from '@lumbrin/core/backup/models'
-import { dayIn } from '@lumbrin/core/io/time-zone'
-import { formatISO, parseISO, subYears } from 'date-fns'
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
@@ -8,26 +6,26 @@ import { Moment, useTimes } from '../../components/times'
 import { useAct } from '../../components/useAct'
 import { formatBytes, plural } from '../../domain/format'
 import { type Loss, stance } from '../../domain/loss'
+import type { JobSources } from '../../domain/source'
+import type { Wire } from '../../domain/wire'
 import { BringFolder } from './BringFolder'
 import { CloudPanel } from './CloudPanel'
+import { SearchState } from './SearchState'
 import { type Found, useBackupSearch } from './useBackupSearch'
+import { type Sought, useFits } from './useFits'
 
 interface Props {
   jobId: number
-  loss: Loss
-  /** The unique id of the device that the brief is about; null: no source says it. */
-  device: string | null
-  /** Folders that are sources of this job already. */
-  known: string[]
+  sought: Sought
+  here: Wire<JobSources>
 }
 
 /** What is on this computer already, the one that fits the loss marked; then all other ways to a source. */
-export function AddSource({ jobId, loss, known, device }: Props) {
-  const { zone } = useTimes()
+export function AddSource({ jobId, sought, here }: Props) {
   const searched = useBackupSearch()
   const { act, failed, busy } = useAct()
-  const found = searched.found.filter((backup) => !known.includes(backup.path))
-  const fits = fitting(found, loss, device, zone)
+  const fits = useFits(searched.found, sought, here)
+  const found = searched.found.filter(({ path }) => fits.get(path) !== 'added')
   const add = (paths: string[]) =>
     act(async () => {
       for (const folder of paths) await ask('POST /api/jobs/{job}/sources', { path: { job: jobId }, body: { folder } })
@@ -42,6 +40,13 @@ export function AddSource({ jobId, loss, known, device }: Props) {
           </button>
         )}
       </div>
+      {searched.found.length > 1 && (
+        <p>
+          <a className="text-accent underline underline-offset-2" href={`/jobs/${jobId}/backups`}>
+            Look at all of them in a table
+          </a>
+        </p>
+      )}
       <Failure>{failed || searched.failed}</Failure>
       <SearchState {...searched} />
       {found.length === 0 && searched.found.length > 0 && (
@@ -52,8 +57,8 @@ export function AddSource({ jobId, loss, known, device }: Props) {
           <FoundItem
             key={backup.path}
             backup={backup}
-            loss={loss}
-            fits={backup === fits}
+            loss={sought.loss}
+            fits={fits.get(backup.path) === 'best'}
             add={() => add([backup.path])}
           />
         ))}
@@ -66,24 +71,10 @@ export function AddSource({ jobId, loss, known, device }: Props) {
         </a>
         , where its state is seen.
       </p>
-      <CloudPanel jobId={jobId} loss={loss} />
+      <CloudPanel jobId={jobId} loss={sought.loss} />
       <BringFolder jobId={jobId} />
     </div>
   )
-}
-
-/** Of several backups the one that may hold what was lost whole: the newest from before the loss. */
-function fitting(found: readonly Found[], { from, to }: Loss, device: string | null, zone: string): Found | undefined {
-  const day = from ?? to
-  if (!day) return undefined
-  // One of long ago is of another time of the device, or of another device.
-  const since = formatISO(subYears(parseISO(day), 1), { representation: 'date' })
-  const dayOf = (takenAt: string) => dayIn(new Date(takenAt), zone)
-  const before = found.filter(
-    ({ takenAt, uniqueId }) =>
-      takenAt !== null && dayOf(takenAt) <= day && dayOf(takenAt) >= since && (device === null || uniqueId === device),
-  )
-  return before.sort((a, b) => (b.takenAt ?? '').localeCompare(a.takenAt ?? ''))[0]
 }
 
 interface ElsewhereProps {
@@ -121,28 +112,6 @@ function Elsewhere({ add, search }: ElsewhereProps) {
       </p>
     </form>
   )
-}
-
-/** How far the search is, and the way to stop it. */
-function SearchState({ found, at, state, stop }: ReturnType<typeof useBackupSearch>) {
-  if (state === 'running')
-    return (
-      <div className="space-y-1" role="status">
-        <p className="flex items-center justify-between text-sm text-soft">
-          Looking: {plural(at?.seen ?? 0, 'folder')} so far
-          <button type="button" className="button" onClick={stop}>
-            Stop
-          </button>
-        </p>
-        <p className="truncate font-mono text-xs text-soft" title={at?.folder}>
-          {at?.folder}
-        </p>
-      </div>
-    )
-  if (state === 'stopped') return <p className="text-soft">The search was stopped. What it found is kept below.</p>
-  if (found.length === 0)
-    return <p className="text-soft">No backup was found. More folders to search can be set in Settings.</p>
-  return null
 }
 
 interface FoundProps {

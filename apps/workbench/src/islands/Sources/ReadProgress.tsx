@@ -52,7 +52,7 @@ export function ReadProgress({ jobId, read }: { jobId: number; read: Wire<Read> 
       )}
       {read.waitsFor && (
         <p className="notice mt-2" role="status">
-          {read.waitsFor} The read goes on by itself once the source is back; what was found stays.
+          {read.waitsFor} The read goes on by itself after that; what was found stays.
         </p>
       )}
       {read.state === 'done' || read.state === 'gaps' ? (

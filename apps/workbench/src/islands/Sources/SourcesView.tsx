@@ -11,6 +11,7 @@ import type { Wire } from '../../domain/wire'
 import { AddSource } from './AddSource'
 import { Compare } from './Compare'
 import { Devices } from './Devices'
+import { ReadSummary } from './ReadSummary'
 import { SourceCard } from './SourceCard'
 import { Strata } from './Strata'
 
@@ -19,6 +20,8 @@ interface Props extends Zoned {
   /** Categories of the brief: what a read is preset to. */
   wanted: CategoryId[]
   loss: Loss
+  /** The device, in the brief's words. */
+  named: string
   sources: Wire<JobSources>
   progress: Wire<JobProgress>
 }
@@ -35,7 +38,7 @@ export function SourcesView(props: Props) {
 // More of them stand in rows, so that all are seen at once.
 const MOST_OPEN = 5
 
-function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Props) {
+function Sources({ jobId, wanted, loss, named, sources: withPage, progress: first }: Props) {
   const { sources, devices, windows } = useSources(jobId, withPage)
   const progress = useJobProgress(jobId, first)
   const [chosen, setChosen] = useState<number[]>([])
@@ -53,6 +56,7 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
             This job has no source yet. Add one of the backups found on this computer, or name the folder of another.
           </p>
         )}
+        {sources.length > MOST_OPEN && <ReadSummary jobId={jobId} sources={sources} reads={progress.reads} />}
         <Strata sources={sources} devices={devices} loss={loss} windows={windows} chosen={chosen} choose={choose} />
         {devices.length > 1 && <Devices jobId={jobId} devices={devices} />}
         {sources.length > 1 && (
@@ -74,12 +78,7 @@ function Sources({ jobId, wanted, loss, sources: withPage, progress: first }: Pr
         ))}
       </section>
       <aside aria-label="Add a source" className="overflow-auto border-l border-rule p-5">
-        <AddSource
-          jobId={jobId}
-          loss={loss}
-          known={sources.map((source) => source.path)}
-          device={sources.find(({ id }) => devices[0]?.sourceIds.includes(id))?.info.uniqueId ?? null}
-        />
+        <AddSource jobId={jobId} sought={{ loss, wanted, named }} here={{ sources, devices, windows }} />
       </aside>
     </div>
   )

@@ -5,8 +5,11 @@ import type { Wire } from '../../domain/wire'
 
 export type Found = Wire<FoundBackup>
 
-/** A search for backups: what it found, where it is, and the ways to begin and to stop one. */
-export function useBackupSearch() {
+/**
+ * A search for backups: what it found, where it is, and the ways to begin and to stop one. It begins with `first`; an
+ * empty text: the usual folders.
+ */
+export function useBackupSearch(first = '') {
   const [found, setFound] = useState<Found[]>([])
   const [at, setAt] = useState<{ folder: string; seen: number } | null>(null)
   const [state, setState] = useState<'running' | 'done' | 'stopped'>('running')
@@ -34,8 +37,8 @@ export function useBackupSearch() {
   }, [])
   const stop = useCallback(() => running.current?.abort(), [])
   useEffect(() => {
-    void search()
+    void search(first)
     return stop
-  }, [search, stop])
+  }, [search, stop, first])
   return { found, at, state, failed, search, stop }
 }
