@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bay } from '../domain/bay.js'
+import { bayPlan, bayRules, bayRulesPage } from '../domain/bay-rules.js'
 import { count } from '../domain/core-values.js'
 import { folderList, packageCheck } from '../domain/handover.js'
 import { sourceId } from '../domain/ids.js'
@@ -14,6 +15,22 @@ const versionedSettings = z.strictObject({ settings, version: z.string() })
 export const workbenchContracts = {
   'GET /api/activity': { summary: 'How many reads are at work', answer: json(z.strictObject({ reads: count })) },
   'GET /api/bay': { summary: 'Devices that are attached', answer: json(bay) },
+  'GET /api/bay/rules': {
+    summary: 'What is done by itself with devices that come',
+    versioned: true,
+    answer: json(bayRulesPage),
+  },
+  'PUT /api/bay/rules': {
+    summary: 'Replaces the rules; what is on the cables already is left alone',
+    versioned: true,
+    body: bayRules,
+    answer: json(bayRulesPage),
+  },
+  'POST /api/bay/rules/trial': {
+    summary: 'What rules would do with each device that is on a cable now; nothing is done',
+    body: bayRules,
+    answer: json(z.array(bayPlan)),
+  },
   'POST /api/bay/{udid}/trust': { summary: 'Asks a device for trust', answer: nothing },
   'POST /api/bay/{udid}/leave': { summary: 'Lets a device start the ordinary way', answer: nothing },
   'POST /api/bay/{udid}/install': {

@@ -19,6 +19,7 @@ import * as handoverBytes from './migrations/2026-12-01-handover-bytes.js'
 import * as notes from './migrations/2026-12-01-notes.js'
 import * as removal from './migrations/2026-12-01-removal.js'
 import * as timeZones from './migrations/2026-12-01-time-zones.js'
+import * as bayRules from './migrations/2026-12-02-bay-rules.js'
 
 // Names are stored in the database; they keep their order and never change.
 const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
@@ -42,6 +43,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-11-30-log-chain', migration: logChain },
   { name: '2026-12-01-handover-bytes', migration: handoverBytes },
   { name: '2026-12-01-copies', migration: copies },
+  { name: '2026-12-02-bay-rules', migration: bayRules },
 ]
 
 const latest = (db: Knex): Promise<unknown> =>

@@ -3,6 +3,7 @@ import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Pass } from '@lumbrin/core/categories/types'
 import type { ReturnKind } from '@lumbrin/core/device/returns'
 import type { Standing } from '@lumbrin/core/findings/standing'
+import type { BayAct } from '../domain/bay-rules.js'
 import type { CopyTaskState } from '../domain/copies.js'
 import type { HandoverState } from '../domain/handover.js'
 import type {
@@ -259,7 +260,18 @@ export interface BayDevicesTable {
   trusted_at: Date
 }
 
-// What a row of each table holds, as the migrations beside this file make it.
+export interface BayEventsTable {
+  id: number
+  udid: string
+  name: string | null
+  act: BayAct
+  said: string
+  job_id: JobId | null
+  read_id: ReadId | null
+  came_at: Date
+  gone_at: Date | null
+}
+
 export interface CopyPlacesTable {
   id: CopyPlaceId
   path: string
@@ -303,6 +315,7 @@ declare module 'knex/types/tables.js' {
     tray_steps: TrayStepsTable
     settings: SettingsTable
     bay_devices: BayDevicesTable
+    bay_events: BayEventsTable
     copy_places: CopyPlacesTable
     copy_tasks: CopyTasksTable
   }

@@ -1,6 +1,7 @@
 import { DEVICE_STATES } from '@lumbrin/core/device/describe'
 import { RETURN_KINDS } from '@lumbrin/core/device/returns'
 import { z } from 'zod'
+import { bayEvent } from './bay-rules.js'
 import { count } from './core-values.js'
 import { returnId } from './ids.js'
 import { time } from './time.js'
@@ -25,7 +26,8 @@ const description = z.strictObject({
   /** The theft lock ("find my") is on: nothing can be returned to it. */
   theftLock: flag,
   flightMode: flag,
-  timeZone: z.string().nullable(),
+  timeZone: text,
+  serialNumber: text,
 })
 
 /** A device in the bay. */
@@ -68,6 +70,8 @@ export const bay = z.strictObject({
   freeHere: count,
   /** The demo's page with switches; null: the devices are real. */
   controls: text,
+  /** What rules did with devices lately, the newest first. */
+  events: z.array(bayEvent),
 })
 
 /** A device that items of a job may go back to. */

@@ -220,6 +220,7 @@ export const deviceIn = (state: BayDevice['state']): Wire<BayDevice> => ({
   encryptsBackups: false,
   theftLock: false,
   flightMode: false,
+  serialNumber: 'LMB0042',
   timeZone: 'Europe/Lisbon',
   trustedAt: null,
 })

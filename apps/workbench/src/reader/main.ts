@@ -5,6 +5,7 @@ import { actingFor } from '../database/acting.js'
 import { askedBy, claimWork, releaseDead, releaseOwn } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { log } from '../log.js'
+import { followBay } from '../services/bay-rules.js'
 import { runCopyTask } from '../services/copying.js'
 import { fingerprintSome } from '../services/fingerprinting.js'
 import { runHandover } from '../services/handing-over.js'
@@ -65,6 +66,17 @@ async function copyOnce(db: Db, worker: string): Promise<boolean> {
   return true
 }
 
+const BAY_MS = 1500
+let bayLooked = 0
+
+/** Does what rules say with devices that were plugged in. */
+async function bayOnce(db: Db): Promise<boolean> {
+  if (Date.now() - bayLooked < BAY_MS) return false
+  bayLooked = Date.now()
+  await followBay(db)
+  return false
+}
+
 let worked = 0
 
 const LOOK_MS = 2000
@@ -94,10 +106,11 @@ await releaseDead(db, hostname(), isAlive)
 await Promise.all([
   work(db, `${hostname()}:${process.pid}`, readOnce),
   work(db, `${hostname()}:copies:${process.pid}`, copyOnce),
+  work(db, `${hostname()}:bay:${process.pid}`, bayOnce),
 ])
 await db.destroy()
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!stop.signal.aborted && !(await db.schema.hasTable('copy_tasks').catch(() => false))) await sleep(IDLE_MS)
+  while (!stop.signal.aborted && !(await db.schema.hasTable('bay_events').catch(() => false))) await sleep(IDLE_MS)
 }

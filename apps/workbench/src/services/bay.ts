@@ -7,6 +7,7 @@ import { pair } from '@lumbrin/core/device/pairing'
 import { messageOf } from '@lumbrin/core/io/errors'
 import { readConfig } from '../config.js'
 import { rememberTrust, trustedAt } from '../database/bay.js'
+import { listBayEvents } from '../database/bay-events.js'
 import type { Db } from '../database/connection.js'
 import type { Bay } from '../domain/bay.js'
 import { AppError } from '../domain/errors.js'
@@ -38,6 +39,7 @@ export async function bayNow(db: Db): Promise<Bay> {
     recovering: await recoveringDevices(),
     freeHere: bavail * bsize,
     controls: recoveryChannel ?? null,
+    events: await listBayEvents(db),
   }
 }
 

@@ -43,7 +43,10 @@ export async function readLegacyManifest(source: ByteSource, report: Report): Pr
   }
   const tell = (code: WarningCode, message: string) => report({ code, message, path: 'Manifest.mbdb' })
   if (skipped > 0)
-    tell('manifest-damaged', `The list of files is damaged in ${skipped} places; what follows them was found again.`)
+    tell(
+      'manifest-damaged',
+      `The list of files is damaged in ${skipped === 1 ? 'one place; what follows it' : `${skipped} places; what follows them`} was found again.`,
+    )
   if (refused > 0)
     tell('entries-refused', `${refused} entries of the list are doubled or lead outside the backup; they are left out.`)
   return entries

@@ -39,6 +39,7 @@ export interface DeviceDescription {
   flightMode: boolean | null
   /** Where its clock is set to (IANA). */
   timeZone: string | null
+  serialNumber: string | null
 }
 
 /** What each error says of the device's state. */
@@ -89,6 +90,7 @@ function unknown(udid: string): DeviceDescription {
     theftLock: null,
     flightMode: null,
     timeZone: null,
+    serialNumber: null,
   }
 }
 
@@ -119,6 +121,7 @@ async function sessionValues(lockdown: Lockdown): Promise<Partial<DeviceDescript
     theftLock: flag(await lockdown.value('IsAssociated', 'com.apple.fmip')),
     flightMode: flag(await lockdown.value('AirplaneMode')),
     timeZone: zone(await lockdown.value('TimeZone')),
+    serialNumber: textOf(await lockdown.value('SerialNumber')),
   }
 }
 

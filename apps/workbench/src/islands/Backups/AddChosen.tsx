@@ -68,7 +68,7 @@ export function AddChosen({ jobId, chosen, added }: Props) {
       </label>
       {read && (
         <label className="flex items-center gap-2">
-          Stop when
+          Stop at
           <input
             type="number"
             min={1}
@@ -78,7 +78,7 @@ export function AddChosen({ jobId, chosen, added }: Props) {
             value={enough}
             onChange={(event) => setEnough(event.target.value)}
           />
-          matches are there
+          matches
         </label>
       )}
       <button type="submit" className="button button-main" disabled={busy || chosen.length === 0}>

@@ -40,7 +40,7 @@ const WIDTHS: Record<string, string> = {
   device: 'w-44',
   takenAt: 'w-36',
   fit: 'w-48',
-  system: 'w-28',
+  system: 'w-20',
   size: 'w-28',
 }
 const MARKS: Record<string, string> = { asc: '↑', desc: '↓', false: '' }
@@ -66,6 +66,8 @@ export function BackupTable({ found, fits, chosen, choose }: Props) {
     features,
     columns,
     data,
+    // Another press of a column's head turns it round.
+    enableSortingRemoval: false,
     initialState: {
       sorting: [
         { id: 'fit', desc: false },
@@ -196,7 +198,7 @@ function BackupRow({ backup, fit, chosen, choose }: Line & { chosen: boolean; ch
       <td className={`text-sm ${FIT_STYLE[fit] ?? ''}`}>{FIT_WORDS[fit]}</td>
       <td>
         {backup.osVersion ?? '–'}
-        <span className="block text-sm text-soft">{backup.encrypted ? 'with a password' : 'open'}</span>
+        <span className="block text-sm text-soft">{backup.encrypted ? 'locked' : 'open'}</span>
       </td>
       <td className="whitespace-nowrap">
         {formatBytes(backup.bytes)}

@@ -107,7 +107,7 @@ function Backups({ jobId, sought, folder: first, sources: withPage, progress: be
               disabled={useful.length === 0}
               onClick={() => choose(new Set(useful.map(({ path }) => path)))}
             >
-              Choose the {formatCount(useful.length)} that may help
+              {useful.length === 0 ? 'None may help' : `Choose the ${formatCount(useful.length)} that may help`}
             </button>
           </div>
         )}

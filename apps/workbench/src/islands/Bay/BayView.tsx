@@ -1,6 +1,8 @@
 import { Failure } from '../../components/Failure.js'
 import { Island } from '../../components/Island'
 import type { Zoned } from '../../components/times'
+import { BayEvents } from './BayEvents'
+import { BayRulesPanel } from './BayRulesPanel'
 import { DeviceCard } from './DeviceCard'
 import type { JobChoice } from './jobChoice'
 import { RecoveryCard } from './RecoveryCard'
@@ -38,6 +40,8 @@ function BayList({ jobs }: { jobs: JobChoice[] }) {
         )}
       </div>
       <Failure className="mb-4">{problem}</Failure>
+      <BayRulesPanel />
+      {bay && <BayEvents events={bay.events} />}
       {!bay && !failed && <p className="text-soft">Looking at what is on the cables…</p>}
       {empty && (
         <p className="text-soft">Nothing is attached. Plug a device in; it shows here by itself, whatever its state.</p>

@@ -59,6 +59,11 @@ export function DeviceCard({ device, freeHere, jobs, look }: Props) {
           )}
         </dd>
       </dl>
+      <p className="mt-2">
+        <a className="text-accent underline underline-offset-2" href={`/bay/${encodeURIComponent(device.udid)}`}>
+          Device sheet to print
+        </a>
+      </p>
       {readable && <Checks device={device} freeHere={freeHere} />}
       {readable ? <AddToJob udid={device.udid} jobs={jobs} /> : <Trust device={device} look={look} />}
     </article>

@@ -25,29 +25,16 @@ const NEEDS_A_HAND: readonly ReadState[] = ['away', 'failed', 'gaps']
 /** What came of many reads, for whoever was not there: how many are done, and which need a hand, with the reason. */
 export function ReadSummary({ jobId, sources, reads }: Props) {
   if (reads.length === 0) return null
-  const stands = STANDS.map(
-    ([words, states]) => [words, reads.filter(({ state }) => states.includes(state)).length] as const,
-  )
-  const stuck = reads.filter(({ state }) => NEEDS_A_HAND.includes(state))
   const items = reads.reduce((sum, { steps }) => sum + steps.reduce((all, { done }) => all + done, 0), 0)
+  const stands = STANDS.flatMap(([words, states]) => {
+    const count = reads.filter(({ state }) => states.includes(state)).length
+    return count > 0 ? `${formatCount(count)} ${words}` : []
+  }).concat(`${plural(items, 'item')} read`)
+  const stuck = reads.filter(({ state }) => NEEDS_A_HAND.includes(state))
   return (
     <section aria-label="What came of the reads" className="space-y-2">
       <h2>{plural(reads.length, 'read')} of this job</h2>
-      <dl className="grid grid-cols-[1fr_auto] gap-x-4 gap-y-0.5">
-        {stands.map(
-          ([words, count]) =>
-            count > 0 && (
-              <div key={words} className="contents">
-                <dt className="text-soft">{words}</dt>
-                <dd className="text-right">{count}</dd>
-              </div>
-            ),
-        )}
-        <div className="contents">
-          <dt className="text-soft">items read</dt>
-          <dd className="text-right">{formatCount(items)}</dd>
-        </div>
-      </dl>
+      <p>{stands.join(' · ')}</p>
       {stuck.length > 0 && (
         <>
           <h3 className="font-semibold">Need a hand</h3>
