@@ -1,24 +1,17 @@
-import { type ReactNode, Suspense, useState } from 'react'
+import { Suspense, useState } from 'react'
 import { atRest } from './atRest'
+import type { PopoverBoxProps } from './PopoverBox'
 
 const PopoverBox = atRest(() => import('./PopoverBox').then((module) => module.PopoverBox))
 
-export interface PopoverProps {
-  /** What stands on the button that opens it. */
-  trigger: ReactNode
-  triggerClass?: string
-  title?: string
-  /** Its name for those who listen to the page. */
-  label: string
+type Props = Omit<PopoverBoxProps, 'open' | 'setOpen'> & {
   /** Absent: it opens and closes by itself. */
   open?: boolean
   setOpen?: (open: boolean) => void
-  className?: string
-  children: ReactNode
 }
 
 /** What a button opens beside itself; Escape and a click elsewhere close it, and the focus goes back to the button. */
-export function Popover({ triggerClass = 'button', open, setOpen, ...rest }: PopoverProps) {
+export function Popover({ triggerClass = 'button', open, setOpen, ...rest }: Props) {
   const [own, setOwn] = useState(false)
   const [used, setUsed] = useState(false)
   const isOpen = open ?? own

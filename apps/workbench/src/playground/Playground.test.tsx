@@ -32,7 +32,7 @@ describe('every view state says what is so, and the way on', () => {
     ['Read: queued', 'Read waiting for the reader', 'Stop'],
     ['Read: running', 'Read running', 'Stop'],
     ['Read: stopped', 'Read stopped; what was found stays', 'Resume'],
-    ['Read: away', 'Read waits for its source', 'Try now'],
+    ['Read: away', 'Read waits for its source or its password', 'Try now'],
     ['Read: failed', 'Read failed; what was found stays', 'Resume'],
     ['Read: gaps', 'Read done, with gaps', 'Try again what is missing'],
   ])('%s', (name, words, button) => {
@@ -63,8 +63,8 @@ describe('the parts that everything is made of', () => {
     const user = userEvent.setup()
     const button = screen.getByRole('button', { name: 'Open a dialog' })
     await user.click(button)
-    const dialog = screen.getByRole('dialog', { name: 'A dialog' })
-    expect(dialog.contains(document.activeElement)).toBe(true)
+    const dialog = await screen.findByRole('dialog', { name: 'A dialog' })
+    await waitFor(() => expect(dialog.contains(document.activeElement)).toBe(true))
     await user.keyboard('{Escape}')
     expect(screen.queryByRole('dialog')).toBeNull()
     await waitFor(() => expect(document.activeElement).toBe(button))
