@@ -1,17 +1,10 @@
 import { modelName } from '@lumbrin/core/backup/models'
 import { BACKUP_FITS, type BackupFit } from '@lumbrin/core/findings/backup-fit'
-import {
-  createColumnHelper,
-  createSortedRowModel,
-  rowSortingFeature,
-  sortFn_basic,
-  sortFn_text,
-  tableFeatures,
-  useTable,
-} from '@tanstack/react-table'
+import { createColumnHelper, useTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef } from 'react'
 import { Scroller } from '../../components/Scroller'
+import { ariaSort, Gap, SortButton, sortable } from '../../components/sortedTables'
 import { Moment, useTimes } from '../../components/times'
 import { formatBytes, plural } from '../../domain/format'
 import type { Found } from '../Sources/useBackupSearch'
@@ -21,12 +14,7 @@ interface Line {
   fit: BackupFit
 }
 
-const features = tableFeatures({
-  rowSortingFeature,
-  sortedRowModel: createSortedRowModel(),
-  sortFns: { text: sortFn_text, basic: sortFn_basic },
-})
-const column = createColumnHelper<typeof features, Line>()
+const column = createColumnHelper<typeof sortable, Line>()
 const columns = column.columns([
   column.accessor(({ backup }) => backup.deviceName ?? '', { id: 'device', header: 'Device', sortFn: 'text' }),
   column.accessor(({ backup }) => backup.takenAt ?? '', { id: 'takenAt', header: 'State of', sortFn: 'basic' }),
@@ -43,8 +31,6 @@ const WIDTHS: Record<string, string> = {
   system: 'w-20',
   size: 'w-28',
 }
-const MARKS: Record<string, string> = { asc: '↑', desc: '↓', false: '' }
-const sortOf = (sorted: false | 'asc' | 'desc') => (sorted ? (`${sorted}ending` as const) : undefined)
 
 const ROW = 54
 
@@ -63,7 +49,7 @@ export function BackupTable({ found, fits, chosen, choose }: Props) {
     [found, fits],
   )
   const table = useTable({
-    features,
+    features: sortable,
     columns,
     data,
     // Another press of a column's head turns it round.
@@ -113,18 +99,18 @@ export function BackupTable({ found, fits, chosen, choose }: Props) {
                 <th
                   key={header.id}
                   className={WIDTHS[header.column.id]}
-                  aria-sort={sortOf(header.column.getIsSorted())}
+                  aria-sort={ariaSort(header.column.getIsSorted())}
                 >
-                  <button type="button" className="hover:text-ink" onClick={header.column.getToggleSortingHandler()}>
-                    <table.FlexRender header={header} /> {MARKS[String(header.column.getIsSorted())]}
-                  </button>
+                  <SortButton sorted={header.column.getIsSorted()} toggle={header.column.getToggleSortingHandler()}>
+                    <table.FlexRender header={header} />
+                  </SortButton>
                 </th>
               ))}
             </tr>
           ))}
         </thead>
         <tbody>
-          <Gap height={shown[0]?.start ?? 0} />
+          <Gap height={shown[0]?.start ?? 0} columns={columns.length + 1} />
           {shown.map(({ index }) => {
             const line = rows[index]?.original
             return (
@@ -138,19 +124,12 @@ export function BackupTable({ found, fits, chosen, choose }: Props) {
               )
             )
           })}
-          <Gap height={virtual.getTotalSize() - (shown.at(-1)?.end ?? 0)} />
+          <Gap height={virtual.getTotalSize() - (shown.at(-1)?.end ?? 0)} columns={columns.length + 1} />
         </tbody>
       </table>
     </Scroller>
   )
 }
-
-const Gap = ({ height }: { height: number }) =>
-  height > 0 ? (
-    <tr>
-      <td colSpan={columns.length + 1} style={{ height, padding: 0, border: 0 }} />
-    </tr>
-  ) : null
 
 const FIT_WORDS: Record<BackupFit, string> = {
   best: 'fits best: the newest from before the loss',

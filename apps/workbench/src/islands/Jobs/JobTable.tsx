@@ -1,17 +1,10 @@
-import {
-  createColumnHelper,
-  createSortedRowModel,
-  rowSortingFeature,
-  sortFn_basic,
-  sortFn_text,
-  tableFeatures,
-  useTable,
-} from '@tanstack/react-table'
+import { createColumnHelper, useTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useMemo, useRef, useState } from 'react'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Island } from '../../components/Island'
 import { Scroller } from '../../components/Scroller'
+import { ariaSort, Gap, SortButton, sortable } from '../../components/sortedTables'
 import { useAsk } from '../../components/useAsk'
 import { plural } from '../../domain/format'
 import type { JobLine } from '../../domain/job-queue'
@@ -22,12 +15,7 @@ import { StageFilter } from './StageFilter'
 
 type Line = Wire<JobLine>
 
-const features = tableFeatures({
-  rowSortingFeature,
-  sortedRowModel: createSortedRowModel(),
-  sortFns: { text: sortFn_text, basic: sortFn_basic },
-})
-const column = createColumnHelper<typeof features, Line>()
+const column = createColumnHelper<typeof sortable, Line>()
 
 /** A day that is missing stands behind all others. */
 const NEVER = '9999'
@@ -73,7 +61,7 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
     const sought = words.toLowerCase().split(/\s+/).filter(Boolean)
     return jobs.filter((job) => (!stage || job.stage === stage) && sought.every((word) => textOf(job).includes(word)))
   }, [jobs, stage, words])
-  const table = useTable({ features, columns, data: shown })
+  const table = useTable({ features: sortable, columns, data: shown })
   const { rows } = table.getRowModel()
   const virtual = useVirtualizer({
     count: rows.length,
@@ -111,16 +99,12 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
                   <th
                     key={header.id}
                     className={WIDTHS[header.column.id]}
-                    aria-sort={sortOf(header.column.getIsSorted())}
+                    aria-sort={ariaSort(header.column.getIsSorted())}
                   >
                     {header.column.getCanSort() ? (
-                      <button
-                        type="button"
-                        className="hover:text-ink"
-                        onClick={header.column.getToggleSortingHandler()}
-                      >
-                        <table.FlexRender header={header} /> {MARKS[String(header.column.getIsSorted())]}
-                      </button>
+                      <SortButton sorted={header.column.getIsSorted()} toggle={header.column.getToggleSortingHandler()}>
+                        <table.FlexRender header={header} />
+                      </SortButton>
                     ) : (
                       <table.FlexRender header={header} />
                     )}
@@ -130,12 +114,15 @@ function Queue({ jobs: first }: { jobs: Line[] }) {
             ))}
           </thead>
           <tbody>
-            <Gap height={virtual.getVirtualItems()[0]?.start ?? 0} />
+            <Gap height={virtual.getVirtualItems()[0]?.start ?? 0} columns={columns.length} />
             {virtual.getVirtualItems().map(({ index }) => {
               const row = rows[index]
               return row && <JobLineRow key={row.id} job={row.original} />
             })}
-            <Gap height={virtual.getTotalSize() - (virtual.getVirtualItems().at(-1)?.end ?? 0)} />
+            <Gap
+              height={virtual.getTotalSize() - (virtual.getVirtualItems().at(-1)?.end ?? 0)}
+              columns={columns.length}
+            />
           </tbody>
         </table>
         {rows.length === 0 && <p className="mt-4 text-soft">No job has that. Take a word or the state away.</p>}
@@ -151,15 +138,6 @@ const WIDTHS: Record<string, string> = {
   due: 'w-32',
   keepUntil: 'w-28',
 }
-const MARKS: Record<string, string> = { asc: '↑', desc: '↓', false: '' }
-const sortOf = (sorted: false | 'asc' | 'desc') => (sorted ? (`${sorted}ending` as const) : undefined)
-
-const Gap = ({ height }: { height: number }) =>
-  height > 0 ? (
-    <tr>
-      <td colSpan={columns.length} style={{ height, padding: 0, border: 0 }} />
-    </tr>
-  ) : null
 
 function JobLineRow({ job }: { job: Line }) {
   const { label, next, view } = STAGES[job.stage]
