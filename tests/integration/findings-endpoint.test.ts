@@ -8,6 +8,7 @@ import { hasOf, nameIds, namesOf } from '../../apps/workbench/src/database/names
 import { addMatching } from '../../apps/workbench/src/database/tray.js'
 import { filterIn } from '../../apps/workbench/src/domain/filter.js'
 import type { FindingLine } from '../../apps/workbench/src/domain/finding.js'
+import { isLastPage } from '../../apps/workbench/src/domain/findings-query.js'
 import type { FindingId, JobId } from '../../apps/workbench/src/domain/ids.js'
 import { GET as CONVERSATIONS } from '../../apps/workbench/src/pages/api/jobs/[job]/conversations.js'
 import { GET as DAYS } from '../../apps/workbench/src/pages/api/jobs/[job]/days.js'
@@ -182,7 +183,7 @@ it('the endpoint of findings gives what a plain filter and sort give, page after
       const { answer } = (await ask({ ...parameters, order, ...after })) as { answer: FindingLine[] }
       found.push(...answer.map((line) => line.id))
       const last = answer.at(-1)
-      if (!last || answer.length < 200) break
+      if (!last || isLastPage(answer.length, parameters.words ?? '')) break
       after = {
         afterId: `${last.id}`,
         afterScore: `${last.matchScore}`,

@@ -6,6 +6,7 @@ import { pageOfFindings } from '../../apps/workbench/src/database/pages.js'
 import { allOf } from '../../apps/workbench/src/database/queries.js'
 import { type Page, readInOrder } from '../../apps/workbench/src/database/reading-in-order.js'
 import type { FindingFilter } from '../../apps/workbench/src/domain/filter.js'
+import { isLastPage, PAGE_SIZE, SHORTEST_PAGE } from '../../apps/workbench/src/domain/findings-query.js'
 import type { FindingId, JobId } from '../../apps/workbench/src/domain/ids.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource } from '../setup/made-source.js'
@@ -15,7 +16,7 @@ const { folder } = demoBackup(inject('demoFolder'))
 const COUNT = 3000
 
 /** Messages, a minute apart in fives; the last ones have no date. */
-async function fill(db: Db, jobId: JobId): Promise<void> {
+async function fill(db: Db, jobId: JobId, count = COUNT): Promise<void> {
   const { id: source } = await insertMadeSource(db, jobId, '/made', new Date(Date.UTC(2026, 5, 1)))
   await db.raw(
     `INSERT INTO findings (job_id, category, identity, person_id, talk_id, has, standing, happened_at, title, text, sighting_count)
@@ -23,8 +24,8 @@ async function fill(db: Db, jobId: JobId): Promise<void> {
             IF(seq % 7 = 0, 'rebuilt', IF(seq % 11 = 0, 'earlier', 'kept')),
             IF(seq > ?, NULL, '2024-01-01' + INTERVAL seq DIV 5 MINUTE), CONCAT('Person ', seq % 30),
             CONCAT(IF(seq % 3 = 0, 'Lantern', IF(seq % 15 = 1, 'magiclantern', 'stage')), IF(seq % 2 = 0, ' cafés', ' barn'), ' number', seq), 1
-     FROM seq_1_to_${COUNT}`,
-    [jobId, await insertNames(db, jobId, 'person', 30), await insertNames(db, jobId, 'talk', 9), COUNT - 20],
+     FROM seq_1_to_${count}`,
+    [jobId, await insertNames(db, jobId, 'person', 30), await insertNames(db, jobId, 'talk', 9), count - 20],
   )
   await db.raw(
     `INSERT INTO sightings (finding_id, source_id, job_id, category, pass, ordinal, \`condition\`, title, fields, origin, missing, confidence)
@@ -89,11 +90,25 @@ describe('a search for frequent words', () => {
     await fill(db, jobId)
     const filter = { ...allOf('messages'), words, order }
     const read = await readInOrder(db, firstPage(jobId, filter))
-    expect(read, 'the first page comes from reading').toHaveLength(200)
+    expect(read?.ids, 'the first page comes from reading').toHaveLength(200)
     const found = await pages(db, jobId, filter)
-    expect(found[0]).toEqual(read)
+    expect(found[0]).toEqual(read?.ids)
     expect(found.flat()).toEqual(await fromIndex(db, jobId, inIndex, order === 'oldest' ? 'asc' : 'desc'))
     expect(found.flat()).toHaveLength(count)
+  })
+
+  it.each(['newest', 'oldest'] as const)('shows what it has found soon, and goes on behind it: %s', async (order) => {
+    const { db, jobId } = await workbenchWith(inject('databaseUrl'), folder)
+    await fill(db, jobId, 3 * COUNT)
+    // In a thirtieth of all texts: so many of them as a sample reads hold half a page.
+    const found = await pages(db, jobId, { ...allOf('messages'), words: '"magiclantern barn"', order })
+    expect(found[0]?.length).toBeGreaterThanOrEqual(SHORTEST_PAGE)
+    expect(found[0]?.length).toBeLessThan(PAGE_SIZE)
+    const expected = await fromIndex(db, jobId, '+magiclantern* +barn*', order === 'oldest' ? 'asc' : 'desc')
+    expect(expected).toHaveLength(COUNT / 10)
+    expect(found.flat()).toEqual(expected)
+    // A short page is the last.
+    for (const page of found.slice(0, -1)) expect(isLastPage(page.length, 'words')).toBe(false)
   })
 
   it('is read in the order of the index, so that it can end early', async () => {

@@ -8,7 +8,7 @@ import { parseSearch } from '../domain/search-text.js'
 import { beginnings } from './conditions.js'
 import type { Db } from './connection.js'
 import { filtered, toLine } from './queries.js'
-import { type InOrder, readInOrder, type Tier } from './reading-in-order.js'
+import { type Found, type InOrder, readInOrder, type Tier } from './reading-in-order.js'
 import { IN_TRAY, joinTray } from './tray-blocks.js'
 
 type Direction = 'asc' | 'desc'
@@ -25,7 +25,10 @@ const COLUMNS: Record<Order, readonly [column: string, direction: Direction][]> 
   largest: [['bytes', 'desc']],
 }
 
-/** One page of findings in the asked order, of `size` at most, by an index and without counting: its ids first, then their rows. */
+/**
+ * One page of findings in the asked order, of `size` at most, by an index and without counting: its ids first, then their
+ * rows. Fewer than SHORTEST_PAGE are the last.
+ */
 export async function pageOfFindings(
   db: Db,
   jobId: JobId,
@@ -37,15 +40,15 @@ export async function pageOfFindings(
   const tiers = after ? tiersBehind(columns, after) : [() => {}]
   const ids: number[] = []
   for (const tier of tiers) {
-    if (ids.length >= size) break
-    ids.push(...(await idsOfTier(db, jobId, filter, tier, size - ids.length)))
+    const found = await findInTier(db, jobId, filter, tier, size - ids.length)
+    ids.push(...found.ids)
+    if (found.more || ids.length >= size) break
   }
   if (ids.length === 0) return []
   return (await inOrder(linesOf(db, ids), columns)).map(toLine)
 }
 
-/** The ids of the first findings of a stretch, in no order. */
-async function idsOfTier(db: Db, jobId: JobId, filter: FindingFilter, tier: Tier, size: number): Promise<number[]> {
+async function findInTier(db: Db, jobId: JobId, filter: FindingFilter, tier: Tier, size: number): Promise<Found> {
   const ordered: InOrder = (query) => inOrder(query, COLUMNS[filter.order])
   const read = await readInOrder(db, { jobId, filter, tier, inOrder: ordered, size })
   if (read) return read
@@ -58,7 +61,7 @@ async function idsOfTier(db: Db, jobId: JobId, filter: FindingFilter, tier: Tier
     legs.length === 1
       ? await (legs[0] as Knex.QueryBuilder)
       : await ordered(db.from(db.unionAll(legs, true).as('findings'))).limit(size)
-  return rows.map(({ id }) => Number(id))
+  return { ids: rows.map(({ id }) => Number(id)), more: rows.length === size }
 }
 
 /**

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import type { FindingFilter } from '../domain/filter.js'
-import type { Order } from '../domain/findings-query.js'
+import { type Order, SHORTEST_PAGE } from '../domain/findings-query.js'
 import type { JobId } from '../domain/ids.js'
 import { parseSearch, type Term } from '../domain/search-text.js'
 import { beginnings } from './conditions.js'
@@ -46,25 +46,32 @@ export interface Page {
   size: number
 }
 
+/** The first findings of a stretch, in no order; `more`: others follow them there. */
+export interface Found {
+  ids: number[]
+  more: boolean
+}
+
 /**
- * The ids of a page of what a search finds, in no order. Undefined: reading does not find them soon, and the index of
- * words has to answer. Fewer than the page's size: there are no more.
+ * A page of what a search finds: full, or as many of its first ones as are found soon. Undefined: reading does not find
+ * enough of them, and the index of words has to answer.
  */
-export async function readInOrder(db: Db, page: Page): Promise<number[] | undefined> {
-  const { filter, size } = page
+export async function readInOrder(db: Db, page: Page): Promise<Found | undefined> {
+  const { filter } = page
   if (!filter.words || filter.compared) return undefined
   const ordered = { index: INDEX_OF[filter.order], inOrder: true }
   const sample = await read(db, page, ordered, SAMPLE)
-  if (sample.sure) return sample.ids
+  if (sample.sure) return sample
   const index = narrowIndex(filter)
   if (index !== undefined) {
     const holdsWords = parseSearch(filter.words).terms.some(({ kind }) => kind === 'word' || kind === 'phrase')
     const narrow = await read(db, page, { index, inOrder: false }, holdsWords ? MOST_NARROW_TEXTS : MOST_NARROW)
-    if (narrow.sure) return narrow.ids
+    if (narrow.sure) return narrow
   }
-  if (sample.ids.length * (MOST_READ / SAMPLE) < size) return undefined
-  const most = await read(db, page, ordered, MOST_READ)
-  return most.sure ? most.ids : undefined
+  const least = Math.min(page.size, SHORTEST_PAGE)
+  if (sample.ids.length * (MOST_READ / SAMPLE) < least + SPARE) return undefined
+  const most = await read(db, { ...page, size: least }, ordered, MOST_READ)
+  return most.sure ? most : undefined
 }
 
 /**
@@ -88,13 +95,13 @@ interface Way {
   inOrder: boolean
 }
 
-/** Reads at most so many rows; `sure`: these are the first of the page, and all of it. */
+/** Reads at most so many rows; `sure`: these are the first of the page, and all of it or enough to be shown. */
 async function read(
   db: Db,
   { jobId, filter, tier, inOrder, size }: Page,
   way: Way,
   examined: number,
-): Promise<{ ids: number[]; sure: boolean }> {
+): Promise<Found & { sure: boolean }> {
   const chosen = filtered(db, jobId, filter, 'reading').modify(tier)
   if (way.index !== null) chosen.from(db.raw('findings FORCE INDEX (??)', [way.index]))
   const limit = size + SPARE
@@ -110,9 +117,9 @@ async function read(
     rows.map(({ id }) => Number(id)),
     beginnings(parseSearch(filter.words)),
   )
-  const full = ids.length >= size
-  const sure = stopped ? full && way.inOrder : full || rows.length < limit
-  return { ids: ids.slice(0, size), sure }
+  const isAll = !stopped && rows.length < limit
+  const isEnough = ids.length >= Math.min(size, SHORTEST_PAGE) && (way.inOrder || !stopped)
+  return { ids: ids.slice(0, size), more: !isAll || ids.length > size, sure: isAll || isEnough }
 }
 
 interface Text {

@@ -8,8 +8,14 @@ export const ORDERS = [...SORT_ORDERS, 'match'] as const
 export type SortOrder = (typeof SORT_ORDERS)[number]
 export type Order = (typeof ORDERS)[number]
 
-/** Findings of one page of a list; fewer come only at its end. */
+/** Findings of one page of a list; fewer come only at its end, or where a search shows what it has found so far. */
 export const PAGE_SIZE = 200
+/** A search shows so many once it has them, and looks for further ones when these are asked for. */
+export const SHORTEST_PAGE = 50
+
+/** Whether a page with so many findings is the last of its list. */
+export const isLastPage = (length: number, words: string): boolean =>
+  length < (words === '' ? PAGE_SIZE : SHORTEST_PAGE)
 
 /** How large the tiles of a grid are. */
 export const TILES = ['small', 'medium', 'large'] as const

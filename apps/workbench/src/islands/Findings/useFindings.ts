@@ -1,7 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query'
 import { ask } from '../../api/client'
 import type { FindingLine } from '../../domain/finding'
-import { type FindingsQuery, filterOf, type Order, PAGE_SIZE } from '../../domain/findings-query'
+import { type FindingsQuery, filterOf, isLastPage, type Order } from '../../domain/findings-query'
 
 /** Findings of a query, page after page. */
 export function useFindings(job: number, query: FindingsQuery, order: Order, enabled = true) {
@@ -12,7 +12,7 @@ export function useFindings(job: number, query: FindingsQuery, order: Order, ena
     initialPageParam: null as FindingLine | null,
     queryFn: ({ pageParam, signal }) =>
       ask('GET /api/jobs/{job}/findings', { path: { job }, query: { ...filter, order, ...behind(pageParam) }, signal }),
-    getNextPageParam: (page) => (page.length < PAGE_SIZE ? undefined : page.at(-1)),
+    getNextPageParam: (page) => (isLastPage(page.length, query.words) ? undefined : page.at(-1)),
     placeholderData: keepPreviousData,
   })
   return { ...pages, lines: pages.data?.pages.flat() ?? [] }
