@@ -10,6 +10,7 @@ const INPUTS = [
   'tsconfig.json',
   'scripts/setup/build.mjs',
   'scripts/setup/site.mjs',
+  'scripts/setup/fonts.mjs',
 ]
 const STAMP = join(ROOT, 'apps/workbench/dist/.inputs')
 

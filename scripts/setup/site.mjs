@@ -1,19 +1,12 @@
-import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
-import { dirname, join } from 'node:path'
+import { copyFileSync, mkdirSync, writeFileSync } from 'node:fs'
+import { basename, join } from 'node:path'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { build } from 'vite'
+import { ownersFonts } from './fonts.mjs'
 import { ROOT } from './shell.mjs'
 
 const OUT = join(ROOT, 'apps/workbench/dist/site')
-
-/** Fonts for what owners write in, by the parts of them that hold letters which the pages' own font lacks. */
-const SCRIPTS = {
-  'Noto Sans Arabic': /^arabic$/,
-  'Noto Sans Hebrew': /^hebrew$/,
-  'Noto Sans JP': /^\[\d+\]$|^japanese$/,
-}
 
 /** The pages of handover packages, as one plain script and one style: a browser runs no module out of a folder. */
 await build({
@@ -39,17 +32,8 @@ await build({
 })
 
 mkdirSync(join(OUT, 'fonts'))
-const require = createRequire(join(ROOT, 'apps/workbench/package.json'))
-const slices = Object.entries(SCRIPTS).flatMap(([family, parts]) => {
-  const id = family.toLowerCase().replaceAll(' ', '-')
-  const folder = dirname(require.resolve(`@fontsource-variable/${id}/package.json`))
-  const ranges = JSON.parse(readFileSync(join(folder, 'unicode.json'), 'utf8'))
-  return Object.entries(ranges)
-    .filter(([part]) => parts.test(part))
-    .map(([part, range]) => {
-      const name = `${id}-${part.replace(/[[\]]/g, '')}-wght-normal.woff2`
-      copyFileSync(join(folder, 'files', name), join(OUT, 'fonts', name))
-      return { family: `${family} Variable`, range, file: `fonts/${name}` }
-    })
+const slices = ownersFonts().map(({ file, ...slice }) => {
+  copyFileSync(file, join(OUT, 'fonts', basename(file)))
+  return { ...slice, file: `fonts/${basename(file)}` }
 })
 writeFileSync(join(OUT, 'fonts.json'), JSON.stringify(slices))

@@ -231,7 +231,7 @@ class Packing {
     const pictures = await this.#previews.sheet()
     const report = reportOf(subject, this.#counts, this.#problems, this.#missed, { writtenAt, signedBy, pictures })
     await this.bag.write('report.html', reportPage(report))
-    await this.bag.write('report.pdf', await reportPdf(report))
+    await this.bag.write('report.pdf', await reportPdf(report, this.options.site?.program.fonts))
     if (this.#listed > 0)
       await this.bag.write('index.xlsx', await workbookOf(itemsInPackage(this.bag.staging), this.#context.timeZone))
     const page = await this.#writeSite(report)
@@ -240,7 +240,7 @@ class Packing {
       partBytes: this.options.partBytes,
       beside: async (listed) => [
         ...(page === null ? [] : [['index.html', page] as const]),
-        ['receipt.pdf', await receiptPdf(report, listed)],
+        ['receipt.pdf', await receiptPdf(report, listed, this.options.site?.program.fonts)],
       ],
     })
   }

@@ -1,26 +1,48 @@
 import { createRequire } from 'node:module'
+import type { Font } from 'fontkit'
+import { fontOfAll, lettersIn, writable } from './paper-fonts.js'
 import { plainText } from './plain-text.js'
+import type { FontSlice } from './site/fonts.js'
 
 const find = createRequire(import.meta.url)
 const PLAIN = 'plain'
 const BOLD = 'bold'
+/** With all letters of the document, where the other two lack some. */
+const WIDE = 'wide'
 // In points: A4 with margins of 2 cm.
 const MARGIN = 57
 const WIDTH = 595 - 2 * MARGIN
 const SOFT = '#555'
 
 type Widths = (number | '*')[]
+interface Cell {
+  text: string
+  font?: { src: string; size: number }
+}
 const HEAD = { type: 'TH', font: { src: BOLD, size: 9 } }
 
-let parsed: Promise<[name: string, font: object][]> | undefined
+const PLAIN_FILE = find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf')
 
-/** The fonts, parsed once for all documents: that costs more than to write one. */
-function fonts(): Promise<[name: string, font: object][]> {
-  parsed ??= import('fontkit').then(({ openSync }) => [
-    [PLAIN, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf'))],
-    [BOLD, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf'))],
-  ])
+let parsed: Promise<Map<string, Font>> | undefined
+
+/** The fonts of all documents, parsed once: that costs more than to write one. */
+function fontsOfAll(): Promise<Map<string, Font>> {
+  parsed ??= import('fontkit').then(
+    ({ openSync }) =>
+      new Map([
+        [PLAIN, openSync(PLAIN_FILE)],
+        [BOLD, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf'))],
+      ]),
+  )
   return parsed
+}
+
+/** The fonts of a document that says this. */
+async function fontsFor(says: unknown, slices: readonly FontSlice[]): Promise<Map<string, Font>> {
+  const fonts = new Map(await fontsOfAll())
+  const wide = await fontOfAll(lettersIn(says), PLAIN_FILE, slices)
+  if (wide) fonts.set(WIDE, (await import('fontkit')).create(Buffer.from(wide)))
+  return fonts
 }
 
 /**
@@ -31,10 +53,18 @@ export class Paper {
   private constructor(
     readonly document: PDFKit.PDFDocument,
     readonly root: PDFKit.PDFStructureElement,
+    readonly fonts: ReadonlyMap<string, Font>,
   ) {}
 
-  /** Writes a document. @returns its bytes */
-  static async write(title: string, write: (paper: Paper) => void): Promise<Uint8Array> {
+  /**
+   * Writes a document. `says`: whatever holds all that it will say; letters that the document's own font lacks are taken
+   * from `slices`, and are shown as □ where those lack them too.
+   * @returns its bytes
+   */
+  static async write(
+    { title, says, slices }: { title: string; says: unknown; slices: readonly FontSlice[] },
+    write: (paper: Paper) => void,
+  ): Promise<Uint8Array> {
     // Loaded with the first one: whoever only reads a source need not wait for it.
     const { default: PDFDocument } = await import('pdfkit')
     const document = new PDFDocument({
@@ -56,10 +86,11 @@ export class Paper {
       document.once('end', () => resolve())
       document.once('error', reject)
     })
-    for (const [name, font] of await fonts()) document.registerFont(name, font as never)
+    const fonts = await fontsFor(says, slices)
+    for (const [name, font] of fonts) document.registerFont(name, font as never)
     const root = document.struct('Document')
     document.addStructure(root)
-    write(new Paper(document, root))
+    write(new Paper(document, root, fonts))
     root.end()
     document.end()
     await ended
@@ -67,37 +98,35 @@ export class Paper {
   }
 
   title(words: string): void {
-    this.document.font(BOLD).fontSize(18)
-    this.#say('H1', words)
+    this.document.fontSize(18)
+    this.#say('H1', words, BOLD)
   }
 
   head(words: string): void {
     // A head does not stand alone at the foot of a page.
     this.room(60)
-    this.document.moveDown().font(BOLD).fontSize(12)
-    this.#say('H2', words)
+    this.document.moveDown().fontSize(12)
+    this.#say('H2', words, BOLD)
     this.document.moveDown(0.3)
   }
 
   paragraph(words: string, { soft = false, size = 10 } = {}): void {
-    this.document
-      .font(PLAIN)
-      .fontSize(size)
-      .fillColor(soft ? SOFT : '#000')
+    this.document.fontSize(size).fillColor(soft ? SOFT : '#000')
     this.#say('P', words)
-    this.document.fillColor('#000').moveDown(0.3)
+    this.document.font(PLAIN).fillColor('#000').moveDown(0.3)
   }
 
   list(lines: readonly string[]): void {
-    this.document.font(PLAIN).fontSize(10)
+    this.document.fontSize(10)
     const list = this.document.struct('L')
     this.root.add(list)
     for (const line of lines) {
       const item = this.document.struct('LI')
       list.add(item)
-      this.document.text(`•  ${shown(line)}`, MARGIN, undefined, { structParent: item, structType: 'LBody' } as never)
+      this.#say('LBody', `•  ${line}`, PLAIN, item)
       item.end()
     }
+    this.document.font(PLAIN)
     list.end()
   }
 
@@ -126,13 +155,18 @@ export class Paper {
     if (rows.length > 0) this.#table(rows, [width, '*'])
   }
 
-  #table(rows: readonly (readonly { text: string }[])[], widths: Widths): void {
+  #table(rows: readonly (readonly Cell[])[], widths: Widths): void {
     this.document.font(PLAIN).fontSize(9)
     this.document.table({
       structParent: this.root,
       columnStyles: widths,
       defaultStyle: { border: { top: 0, left: 0, right: 0, bottom: 0.5 }, borderColor: '#bbb', padding: [3, 6, 3, 0] },
-      data: rows.map((row) => row.map((one) => ({ ...one, text: shown(one.text) }))),
+      data: rows.map((row) =>
+        row.map((one) => {
+          const { text, font } = this.#written(one.text, one.font?.src ?? PLAIN)
+          return { ...one, text, font: { src: font, size: one.font?.size ?? 9 } }
+        }),
+      ),
     } as never)
     this.document.x = MARGIN
     this.document.font(PLAIN).fontSize(10).moveDown(0.5)
@@ -197,16 +231,26 @@ export class Paper {
   }
 
   #figure(alt: string, draw: () => void): void {
-    const figure = this.document.struct('Figure', { alt: shown(alt) }, draw as never)
+    const figure = this.document.struct('Figure', { alt: plainText(alt) }, draw as never)
     this.root.add(figure)
     figure.end()
   }
 
-  #say(type: string, words: string): void {
-    this.document.text(shown(words), MARGIN, undefined, { structParent: this.root, structType: type } as never)
+  #say(type: string, words: string, font = PLAIN, parent = this.root): void {
+    const written = this.#written(words, font)
+    this.document.font(written.font)
+    this.document.text(written.text, MARGIN, undefined, { structParent: parent, structType: type } as never)
+  }
+
+  /** Text in the font that it is written in: the one that is wanted, if that has its letters. */
+  #written(words: string, wanted: string): { text: string; font: string } {
+    const text = plainText(words)
+    const lacks = (font: string) => [...text].some((letter) => !this.#has(font, letter))
+    const font = lacks(wanted) && this.fonts.has(WIDE) ? WIDE : wanted
+    return { text: writable(text, (letter) => this.#has(font, letter)), font }
+  }
+
+  #has(font: string, letter: string): boolean {
+    return this.fonts.get(font)?.hasGlyphForCodePoint(letter.codePointAt(0) as number) ?? false
   }
 }
-
-/** Scripts that the shipped font lacks are shown as marks here; the page beside this document has them. */
-const shown = (text: string): string =>
-  plainText(text).replace(/[\u1100-\u11ff\u2e80-\u9fff\uac00-\ud7af\uf900-\ufaff\u{10000}-\u{10ffff}]/gu, '□')

@@ -3,10 +3,15 @@ import type { Listed } from './bag-types.js'
 import { Paper } from './paper.js'
 import { contentRows, type Report } from './report.js'
 import { letterhead } from './report-pdf.js'
+import type { FontSlice } from './site/fonts.js'
 
 /** A page to sign: what was handed over to whom, and by what that package is known. */
-export const receiptPdf = (report: Report, { name, manifest, files, bytes }: Listed): Promise<Uint8Array> =>
-  Paper.write('Receipt', (paper) => {
+export const receiptPdf = (
+  report: Report,
+  { name, manifest, files, bytes }: Listed,
+  slices: readonly FontSlice[] = [],
+): Promise<Uint8Array> =>
+  Paper.write({ title: 'Receipt', says: report, slices }, (paper) => {
     if (report.shop) letterhead(paper, report.shop)
     paper.title('Receipt')
     paper.facts([...report.facts, ['Written', report.writtenAt]], 90)

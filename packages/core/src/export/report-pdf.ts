@@ -1,6 +1,7 @@
 import { STANDINGS } from '../findings/standing.js'
 import { Paper } from './paper.js'
 import { contentRows, type Letterhead, MEANING, problemsHead, type Report } from './report.js'
+import type { FontSlice } from './site/fonts.js'
 
 const MOST_PROBLEMS = 100
 const LABEL = 90
@@ -8,9 +9,9 @@ const FIGURE = 52
 const MARK_HEIGHT = 50
 const PICTURES_A_ROW = 6
 
-/** The owner's report for printing, on A4. */
-export const reportPdf = (report: Report): Promise<Uint8Array> =>
-  Paper.write(report.title, (paper) => {
+/** The owner's report for printing, on A4. `slices`: fonts for letters that its own lacks. */
+export const reportPdf = (report: Report, slices: readonly FontSlice[] = []): Promise<Uint8Array> =>
+  Paper.write({ title: report.title, says: report, slices }, (paper) => {
     if (report.shop) letterhead(paper, report.shop)
     paper.title(report.title)
     paper.paragraph(`Written ${report.writtenAt}`, { soft: true, size: 9 })

@@ -68,6 +68,8 @@ export class Catalog {
   readonly #keys = new Keys()
   #order: Uint32Array = new Uint32Array(0)
   readonly #conversations = new Map<string, number>()
+  /** For the lines of a part, one after the other. */
+  #buffer = Buffer.alloc(CHUNK)
   /** Ids of messages that others answer. */
   readonly answered = new Set<string>()
 
@@ -99,10 +101,13 @@ export class Catalog {
     const keys = [...this.#order.subarray(from, to)].map((at) => ({ start: starts[at] ?? 0, length: lengths[at] ?? 0 }))
     const start = keys.reduce((least, key) => Math.min(least, key.start), Number.POSITIVE_INFINITY)
     const end = keys.reduce((most, key) => Math.max(most, key.start + key.length), 0)
-    if (end - start > MOST_AT_ONCE)
-      return Promise.all(keys.map(async (key) => packagedItem((await this.#read(key.start, key.length)).toString())))
-    const bytes = await this.#read(start, Math.max(0, end - start))
-    return keys.map((key) => packagedItem(bytes.toString('utf8', key.start - start, key.start - start + key.length)))
+    const lineOf = (bytes: Buffer, at: number, length: number) => packagedItem(bytes.toString('utf8', at, at + length))
+    const items: PackagedItem[] = []
+    if (end - start <= MOST_AT_ONCE) {
+      const bytes = await this.#read(start, Math.max(0, end - start))
+      for (const key of keys) items.push(lineOf(bytes, key.start - start, key.length))
+    } else for (const key of keys) items.push(lineOf(await this.#read(key.start, key.length), 0, key.length))
+    return items
   }
 
   close(): Promise<void> {
@@ -122,8 +127,10 @@ export class Catalog {
     this.#keys.add(start, length, CATEGORY_IDS.indexOf(category), conversation, time)
   }
 
+  /** What stands there in the file, until the next is read. */
   async #read(start: number, length: number): Promise<Buffer> {
-    const bytes = Buffer.alloc(length)
+    if (length > this.#buffer.length) this.#buffer = Buffer.alloc(length)
+    const bytes = this.#buffer
     let at = 0
     while (at < length) {
       const { bytesRead } = await this.file.read(bytes, at, length - at, start + at)
@@ -140,22 +147,25 @@ export function conversationOf({ category, fields, title }: PackagedItem): strin
   return `${category}\0${typeof fields.conversation === 'string' ? fields.conversation : `\0${title}`}`
 }
 
-/** The lines of a file, each with its place in bytes. */
+/** The lines of a file, each with its place in bytes; one buffer holds them one after the other. */
 async function* linesOf(file: FileHandle): AsyncGenerator<{ text: string; start: number; length: number }> {
-  let rest: Buffer = Buffer.alloc(0)
+  let buffer = Buffer.alloc(CHUNK)
+  // Bytes of a line that has not ended yet, and where they begin in the file.
+  let held = 0
   let start = 0
-  for (let position = 0; ; ) {
-    const { bytesRead, buffer } = await file.read(Buffer.alloc(CHUNK), 0, CHUNK, position)
+  for (;;) {
+    if (held === buffer.length) buffer = Buffer.concat([buffer], 2 * buffer.length)
+    const { bytesRead } = await file.read(buffer, held, buffer.length - held, start + held)
     if (bytesRead === 0) break
-    position += bytesRead
-    rest = Buffer.concat([rest, buffer.subarray(0, bytesRead)])
+    const seen = buffer.subarray(0, held + bytesRead)
     let line = 0
-    for (let end = rest.indexOf(10); end >= 0; end = rest.indexOf(10, line)) {
-      yield { text: rest.toString('utf8', line, end), start: start + line, length: end - line }
+    for (let end = seen.indexOf(10, held); end >= 0; end = seen.indexOf(10, line)) {
+      yield { text: seen.toString('utf8', line, end), start: start + line, length: end - line }
       line = end + 1
     }
+    seen.copyWithin(0, line)
+    held = seen.length - line
     start += line
-    rest = rest.subarray(line)
   }
-  if (rest.length > 0) yield { text: rest.toString(), start, length: rest.length }
+  if (held > 0) yield { text: buffer.toString('utf8', 0, held), start, length: held }
 }

@@ -6,6 +6,8 @@ export interface FontSlice {
   /** As in CSS Fonts Module Level 4, section 4.5: U+0600-06FF,U+200C. */
   range: string
   file: string
+  /** For printed papers alone: computers that show pages have such letters, in colours too. */
+  paperOnly?: boolean | undefined
 }
 
 // Below, letters are those of the font that the style has in it.
@@ -26,11 +28,7 @@ export class LettersUsed {
 
   /** Whether one of a range's letters was seen. */
   anyOf(range: string): boolean {
-    return range.split(',').some((part) => {
-      const [first = NaN, last = first] = part
-        .replace(/^U\+/, '')
-        .split('-')
-        .map((point) => Number.parseInt(point, 16))
+    return spansOf(range).some(([first, last]) => {
       for (let point = first; point <= Math.min(last, CODE_POINTS - 1); point++)
         if (((this.#bits[point >>> 3] as number) >>> (point & 7)) & 1) return true
       return false
@@ -38,11 +36,23 @@ export class LettersUsed {
   }
 }
 
+export const isInRange = (point: number, range: string): boolean =>
+  spansOf(range).some(([first, last]) => point >= first && point <= last)
+
+const spansOf = (range: string): [first: number, last: number][] =>
+  range.split(',').map((part) => {
+    const [first = NaN, last = first] = part
+      .replace(/^U\+/, '')
+      .split('-')
+      .map((point) => Number.parseInt(point, 16))
+    return [first, last]
+  })
+
 /** A style with the parts of fonts that have these letters; empty where none is needed. */
 export async function fontStyle(letters: LettersUsed, slices: readonly FontSlice[]): Promise<string> {
   const faces: string[] = []
-  for (const { family, range, file } of slices) {
-    if (!letters.anyOf(range)) continue
+  for (const { family, range, file, paperOnly } of slices) {
+    if (paperOnly || !letters.anyOf(range)) continue
     // Inside of the style: a page out of a folder may load no font beside it.
     const data = (await readFile(file)).toString('base64')
     faces.push(

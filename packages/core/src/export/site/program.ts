@@ -10,7 +10,9 @@ export interface SiteProgram {
   fonts: readonly FontSlice[]
 }
 
-const fontsSchema = z.array(z.object({ family: z.string(), range: z.string(), file: z.string() }))
+const fontsSchema = z.array(
+  z.object({ family: z.string(), range: z.string(), file: z.string(), paperOnly: z.boolean().optional() }),
+)
 
 /** Reads them from the folder that they were built into. */
 export async function readSiteProgram(folder: string): Promise<SiteProgram> {
