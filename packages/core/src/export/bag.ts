@@ -85,9 +85,11 @@ export class BagWriter {
     const complete = earlier.length > 0 && (await bagLabels(destination)).get(SENDER) === id
     const journal = new BagJournal(staging)
     if (complete) return new BagWriter(destination, staging, earlier, true, journal, id, group)
+    let most: number
     try {
       await makeFolder(join(staging, PAYLOAD))
       await requireRealFolder(join(staging, PAYLOAD))
+      most = await mostFileBytes(staging)
       await journal.open()
     } catch (thrown) {
       await rm(staging, { recursive: true, force: true })
@@ -97,7 +99,7 @@ export class BagWriter {
       )
     }
     const bag = new BagWriter(destination, staging, earlier, false, journal, id, group)
-    bag.mostFileBytes = await mostFileBytes(staging)
+    bag.mostFileBytes = most
     return bag
   }
 
