@@ -11,10 +11,10 @@ import { WholeJob } from '../tests/faults/whole-job.js'
 const TELL_EVERY = 100
 
 /**
- * `npm run bench -- faults [HOW-MANY]`: whole jobs, in each of which one call to files or to the database fails, spread
- * evenly over all calls of a job.
+ * `npm run bench -- faults [HOW-MANY [FAULT…]]`: whole jobs, in each of which one call to files or to the database fails,
+ * spread evenly over all calls of a job. A job waits more than it works: several may run at once, each with other faults.
  */
-export async function benchFaults([many = '2000']: string[]): Promise<void> {
+export async function benchFaults([many = '2000', ...only]: string[]): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-faults-'))
   process.env.LUMBRIN_DATA = join(folder, 'data')
   const server = await startDatabase(join(folder, 'database'), 'lumbrin_bench', { lasting: false })
@@ -30,9 +30,10 @@ export async function benchFaults([many = '2000']: string[]): Promise<void> {
     let jobs = 0
     const job = (fault: Fault, n: number) =>
       new WholeJob(db, doors, sources, join(folder, `job-${jobs++}`)).run(fault, n)
-    const faults = [...FILE_FAULTS, ...LINE_FAULTS]
+    const all = [...FILE_FAULTS, ...LINE_FAULTS]
+    const faults = all.filter((fault) => only.length === 0 || only.includes(fault))
     // Fewer calls than others can come short.
-    const each = Math.ceil((Number(many) * 1.1) / faults.length)
+    const each = Math.ceil((Number(many) * 1.1) / all.length)
     let injected = 0
     let failed = 0
     for (const fault of faults) {

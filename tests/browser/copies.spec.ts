@@ -7,6 +7,12 @@ import { expect, expectAccessible, open, test } from './steps.js'
 
 const PLACE = join(data, 'handovers', 'copies of phones')
 
+/** The folders of all copies in the place. */
+const statesKept = (): string[] =>
+  readdirSync(join(PLACE, 'copies')).flatMap((device) =>
+    readdirSync(join(PLACE, 'copies', device)).map((state) => join(PLACE, 'copies', device, state)),
+  )
+
 async function newJob(page: Page, owner: string): Promise<string> {
   const { id } = await (await page.request.post('/api/jobs', { data: { owner } })).json()
   return `/jobs/${id}`
@@ -55,11 +61,8 @@ test('states are kept, checked with general tools, mended, opened in a job, and 
   await expectAccessible(page)
 
   // Checked by what any computer has: sha256sum, GNU coreutils.
-  for (const device of readdirSync(join(PLACE, 'copies')))
-    for (const state of readdirSync(join(PLACE, 'copies', device)))
-      execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], {
-        cwd: join(PLACE, 'copies', device, state),
-      })
+  for (const state of statesKept())
+    execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], { cwd: state })
   await place.getByRole('button', { name: 'Check all' }).click()
   await expect(work.getByText(/^Every sum is right/)).toBeVisible()
   await expect(place.getByText(/^right, /)).toHaveCount(3)
@@ -114,6 +117,44 @@ test('copies are thinned out and removed by keyboard, and what others need stays
   await expect(page.getByText(/^1 copy removed, /)).toBeVisible()
   await expect(place.getByRole('checkbox', { name: 'The copy of 2015-08-30' })).toHaveCount(0)
   await expect(place.getByRole('checkbox', { name: 'The copy of 2026-11-14' })).toBeVisible()
+})
+
+test('a phone on the cable is copied once by mouse, and each week by keyboard, without a job', async ({ page }) => {
+  const before = statesKept()
+  await open(page, '/copies')
+  await page.getByRole('button', { name: PLACE }).click()
+  const place = page.getByRole('region', { name: PLACE })
+  const work = page.getByRole('region', { name: 'Work on copies' })
+  await place.getByRole('button', { name: 'Copy a device…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Copy a device' })
+  const phone = dialog.getByRole('combobox', { name: 'Device' }).getByRole('option', { name: 'Odile’s phone (ready to be read)' })
+  await expect(phone).toBeAttached()
+  await dialog.getByRole('combobox', { name: 'Device' }).selectOption(await phone.innerText())
+  await expectAccessible(page)
+  await dialog.getByRole('button', { name: 'Copy it now' }).click()
+  await expect(dialog).toBeHidden()
+  const copied = work.getByRole('listitem').filter({ hasText: 'Copy of “Odile’s phone”' })
+  await expect(copied.first()).toContainText('Made. ')
+
+  await place.getByRole('button', { name: 'Copy a device…' }).press('Enter')
+  await expect(dialog.getByRole('combobox', { name: 'Device' })).toBeVisible()
+  await dialog.getByRole('combobox', { name: 'Device' }).selectOption(await phone.innerText())
+  await dialog.getByLabel('Everything that it gives').press('ArrowDown')
+  await expect(dialog.getByLabel('Pictures, films, recordings and music')).toBeChecked()
+  await dialog.getByLabel('How often').selectOption('each week, as soon as it is attached')
+  await dialog.getByRole('button', { name: 'Copy it each week' }).press('Enter')
+  const regular = place.getByRole('region', { name: 'Regular copies' })
+  await expect(regular).toContainText('Odile’s phone')
+  await expect(regular).toContainText('next from')
+  await expect(copied.first()).toContainText(/^Copy of “Odile’s phone”.*(Made|copied before)/)
+  await expectAccessible(page)
+  await regular.getByRole('button', { name: 'End the regular copies of Odile’s phone' }).press('Enter')
+  await expect(regular).toBeHidden()
+  // What any computer has finds no fault in them: sha256sum, GNU coreutils.
+  const made = statesKept().filter((state) => !before.includes(state))
+  expect(made.length).toBeGreaterThan(0)
+  for (const state of made)
+    execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], { cwd: state })
 })
 
 test('a place that cannot be is said to be none, and nothing is changed in it', async ({ page }) => {

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { copiesPage, copyDifference, copyName, copyWork, placeContents } from '../domain/copies.js'
-import { copyPlaceId, copyTaskId } from '../domain/ids.js'
+import { copiesPage, copyDifference, copyName, copyWork, placeContents, regularCopyAsked } from '../domain/copies.js'
+import { copyPlaceId, copyTaskId, regularCopyId } from '../domain/ids.js'
 import { type Contracts, created, json, nothing } from './contract.js'
 
 /** Safe copies: where they lie, and what is done with them. */
@@ -28,9 +28,18 @@ export const copyContracts = {
     answer: nothing,
   },
   'POST /api/copies/places/{place}/tasks': {
-    summary: 'Makes a copy of a source, checks copies, or removes some',
+    summary: 'Makes a copy of a source or of an attached device, checks copies, or removes some',
     body: copyWork,
     answer: created(z.strictObject({ id: copyTaskId })),
+  },
+  'POST /api/copies/places/{place}/regular': {
+    summary: 'Lets a device be copied into a place again and again, as soon as it is attached once it is time',
+    body: regularCopyAsked,
+    answer: created(z.strictObject({ id: regularCopyId })),
+  },
+  'DELETE /api/copies/regular/{regular}': {
+    summary: 'Ends the regular copies of a device; those that were made stay',
+    answer: nothing,
   },
   'POST /api/copies/tasks/{task}/stop': { summary: 'Stops what is done in a place', answer: nothing },
 } as const satisfies Contracts

@@ -6,6 +6,7 @@ import {
   handoverId,
   jobId,
   readId,
+  regularCopyId,
   returnId,
   sightingId,
   sourceId,
@@ -28,9 +29,10 @@ export const PARAMETERS = {
   sighting: idIn(sightingId),
   handover: idIn(handoverId),
   return: idIn(returnId),
-  /** Of safe copies, and work in it. */
+  /** Of safe copies, work in it, and copies that are made again and again. */
   place: idIn(copyPlaceId),
   task: idIn(copyTaskId),
+  regular: idIn(regularCopyId),
   /** Of an attachment, and of a page: from 1. */
   index: positive,
   page: positive,

@@ -1,6 +1,6 @@
 import { digest } from '@lumbrin/core/io/hash'
 import type { CopyPlace, CopyResult, CopyTask, CopyTaskState, CopyWork } from '../domain/copies.js'
-import type { CopyPlaceId, CopyTaskId, JobId } from '../domain/ids.js'
+import type { CopyPlaceId, CopyTaskId, JobId, RegularCopyId } from '../domain/ids.js'
 import { actingNow } from './acting.js'
 import type { Db } from './connection.js'
 import { asId, asJson, parsed } from './json.js'
@@ -46,12 +46,13 @@ export async function insertTask(
   db: Db,
   place: CopyPlaceId,
   work: CopyWork,
-  of: { jobId: JobId; about: string } | null,
+  of: { jobId: JobId | null; about: string; regular?: RegularCopyId } | null,
 ): Promise<CopyTaskId> {
   const [id] = await db('copy_tasks').insert({
     place_id: place,
     job_id: of?.jobId ?? null,
     about: of?.about ?? null,
+    regular_id: of?.regular ?? null,
     work: asJson(work),
     state: 'queued',
     operator: actingNow(),

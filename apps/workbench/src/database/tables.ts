@@ -1,6 +1,7 @@
 import type { ContentState } from '@lumbrin/core/categories/content-states'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Pass } from '@lumbrin/core/categories/types'
+import type { DevicePart } from '@lumbrin/core/device/parts'
 import type { ReturnKind } from '@lumbrin/core/device/returns'
 import type { Standing } from '@lumbrin/core/findings/standing'
 import type { BayAct } from '../domain/bay-rules.js'
@@ -13,6 +14,7 @@ import type {
   HandoverId,
   JobId,
   ReadId,
+  RegularCopyId,
   ReturnId,
   SightingId,
   SourceId,
@@ -292,6 +294,19 @@ export interface CopyTasksTable extends Claimable {
   error: string | null
   created_at: Date
   ended_at: Date | null
+  /** The regular copy that asked for it; null: somebody did. */
+  regular_id: RegularCopyId | null
+}
+
+export interface RegularCopiesTable {
+  id: RegularCopyId
+  place_id: CopyPlaceId
+  udid: string
+  device_name: string | null
+  part: DevicePart
+  every_days: number
+  operator: string
+  created_at: Date
 }
 
 declare module 'knex/types/tables.js' {
@@ -318,5 +333,6 @@ declare module 'knex/types/tables.js' {
     bay_events: BayEventsTable
     copy_places: CopyPlacesTable
     copy_tasks: CopyTasksTable
+    regular_copies: RegularCopiesTable
   }
 }

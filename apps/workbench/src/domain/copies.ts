@@ -1,6 +1,7 @@
+import { DEVICE_PARTS } from '@lumbrin/core/device/parts'
 import { z } from 'zod'
 import { count } from './core-values.js'
-import { copyPlaceId, copyTaskId, jobId, sourceId } from './ids.js'
+import { copyPlaceId, copyTaskId, jobId, regularCopyId, sourceId } from './ids.js'
 import { time } from './time.js'
 
 /** A copy by its place below the folder of copies: its device's folder, and its state's. */
@@ -58,9 +59,12 @@ const changedFiles = z.strictObject({
 export const copyDifference = z.strictObject({ added: changedFiles, changed: changedFiles, gone: changedFiles })
 export type CopyDifference = z.output<typeof copyDifference>
 
+const udid = z.string().min(1).max(100)
+
 /** What can be done in a place of copies. */
 export const copyWork = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('copy'), source: sourceId }),
+  z.strictObject({ kind: z.literal('device'), udid, part: z.enum(DEVICE_PARTS) }),
   z.strictObject({ kind: z.literal('check'), copies: copyNames }),
   z.strictObject({ kind: z.literal('remove'), copies: copyNames }),
 ])
@@ -106,7 +110,7 @@ export const copyTask = z.strictObject({
   id: copyTaskId,
   place: copyPlaceId,
   work: copyWork,
-  /** The name of the source that is copied; null for a check or a removal. */
+  /** The name of the source or device that is copied; null for a check or a removal. */
   about: z.string().nullable(),
   job: jobId.nullable(),
   state: z.enum(COPY_TASK_STATES),
@@ -120,5 +124,32 @@ export const copyTask = z.strictObject({
 })
 export type CopyTask = z.output<typeof copyTask>
 
-export const copiesPage = z.strictObject({ places: z.array(copyPlace), tasks: z.array(copyTask) })
+/** A device that is copied again and again: as soon as it is attached once so many days have passed. */
+export const regularCopyAsked = z.strictObject({
+  udid,
+  part: z.enum(DEVICE_PARTS),
+  everyDays: z.int().min(1).max(366),
+})
+export type RegularCopyAsked = z.output<typeof regularCopyAsked>
+
+export const regularCopy = regularCopyAsked.extend({
+  id: regularCopyId,
+  place: copyPlaceId,
+  deviceName: z.string().nullable(),
+  /** When the last one was made; null: none was yet. */
+  lastAt: time.nullable(),
+  /** From when on it is made as soon as the device is attached. */
+  dueAt: time,
+  /** One is made now, or waits for what is done before it. */
+  atWork: z.boolean(),
+  /** Why the last attempt came to nothing; null: it did not, or none was made since. */
+  failed: z.string().nullable(),
+})
+export type RegularCopy = z.output<typeof regularCopy>
+
+export const copiesPage = z.strictObject({
+  places: z.array(copyPlace),
+  tasks: z.array(copyTask),
+  regular: z.array(regularCopy),
+})
 export type CopiesPage = z.output<typeof copiesPage>

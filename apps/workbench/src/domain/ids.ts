@@ -12,6 +12,7 @@ export const handoverId = id.brand<'HandoverId'>()
 export const returnId = id.brand<'ReturnId'>()
 export const copyPlaceId = id.brand<'CopyPlaceId'>()
 export const copyTaskId = id.brand<'CopyTaskId'>()
+export const regularCopyId = id.brand<'RegularCopyId'>()
 
 export type JobId = z.output<typeof jobId>
 export type SourceId = z.output<typeof sourceId>
@@ -22,3 +23,4 @@ export type HandoverId = z.output<typeof handoverId>
 export type ReturnId = z.output<typeof returnId>
 export type CopyPlaceId = z.output<typeof copyPlaceId>
 export type CopyTaskId = z.output<typeof copyTaskId>
+export type RegularCopyId = z.output<typeof regularCopyId>

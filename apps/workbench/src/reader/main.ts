@@ -12,6 +12,7 @@ import { runHandover } from '../services/handing-over.js'
 import { askServerForKeys } from '../services/keyring.js'
 import { resumeReturned } from '../services/presence.js'
 import { runRead } from '../services/reading.js'
+import { followRegularCopies } from '../services/regular-copies.js'
 
 const IDLE_MS = 300
 // Somebody who works at a job asks for one thing after the other: what nobody waits for would get in between.
@@ -69,11 +70,12 @@ async function copyOnce(db: Db, worker: string): Promise<boolean> {
 const BAY_MS = 1500
 let bayLooked = 0
 
-/** Does what rules say with devices that were plugged in. */
+/** Does what rules and regular copies want with devices that are attached. */
 async function bayOnce(db: Db): Promise<boolean> {
   if (Date.now() - bayLooked < BAY_MS) return false
   bayLooked = Date.now()
   await followBay(db)
+  await followRegularCopies(db)
   return false
 }
 
@@ -112,5 +114,5 @@ await db.destroy()
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!stop.signal.aborted && !(await db.schema.hasTable('bay_events').catch(() => false))) await sleep(IDLE_MS)
+  while (!stop.signal.aborted && !(await db.schema.hasTable('regular_copies').catch(() => false))) await sleep(IDLE_MS)
 }

@@ -1,9 +1,15 @@
+import { join } from 'node:path'
 import { heldByCopyOf } from '@lumbrin/core/categories/encrypted'
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CopyChecker } from '@lumbrin/core/copies/check'
-import { makeCopy } from '@lumbrin/core/copies/make'
+import { type CopyOutcome, makeCopy } from '@lumbrin/core/copies/make'
 import { copiesIn } from '@lumbrin/core/copies/place'
 import { removeCopies } from '@lumbrin/core/copies/remove'
+import { copyDevice } from '@lumbrin/core/device/copy'
+import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { messageOf } from '@lumbrin/core/io/errors'
+import { digest } from '@lumbrin/core/io/hash'
+import { readConfig } from '../config.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
 import { endTask, findTask, moveTask, noteTask } from '../database/copies.js'
@@ -65,6 +71,15 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: CopyWatch)
   switch (work.kind) {
     case 'copy':
       return copyOf(db, place, work.source, watch)
+    case 'device':
+      return asResult(
+        await copyDevice(new Multiplexer(), work.udid, place, {
+          ...optionsFor(watch),
+          part: work.part,
+          only: work.part === 'media' ? OF_MEDIA : undefined,
+          folder: join(readConfig().dataFolder, 'copying', digest('sha256', work.udid).slice(0, 16)),
+        }),
+      )
     case 'check': {
       const checker = new CopyChecker(signal, true)
       const copies: Extract<CopyResult, { kind: 'check' }>['copies'] = []
@@ -88,15 +103,22 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: CopyWatch)
 async function copyOf(db: Db, place: string, source: SourceId, watch: CopyWatch): Promise<CopyResult> {
   const tree = await openOwnTree(db, source)
   try {
-    const { made, newContents, newBytes, copy } = await makeCopy(tree, place, {
-      // What is missing is counted; the source's own account names it.
-      report: () => {},
-      only: heldByCopyOf(tree.info),
-      signal: watch.signal,
-      progress: (done, total) => watch.note({ done, total }),
-    })
-    return { kind: 'copy', made, newContents, newBytes, missing: copy.missing }
+    return asResult(await makeCopy(tree, place, { ...optionsFor(watch), only: heldByCopyOf(tree.info) }))
   } finally {
     await tree.close()
   }
 }
+
+const optionsFor = (watch: CopyWatch) => ({
+  // What is missing is counted; a source's own account names it.
+  report: () => {},
+  signal: watch.signal,
+  progress: (done: number, total: number) => watch.note({ done, total }),
+})
+
+const asResult = ({ made, newContents, newBytes, copy }: CopyOutcome): CopyResult => ({
+  ...{ kind: 'copy', made, newContents, newBytes, missing: copy.missing },
+})
+
+/** What the media area of a device shows all of. */
+const OF_MEDIA: readonly CategoryId[] = ['photos', 'videos', 'places', 'music']

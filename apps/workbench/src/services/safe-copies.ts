@@ -14,11 +14,13 @@ import {
   listTasks,
   moveTask,
 } from '../database/copies.js'
+import { listRegularCopies } from '../database/regular-copies.js'
 import { findSource } from '../database/sources.js'
 import type { CopiesPage, CopyDifference, CopyWork, PlaceContents, ShownCopy } from '../domain/copies.js'
 import { AppError } from '../domain/errors.js'
 import type { CopyPlaceId, CopyTaskId } from '../domain/ids.js'
 import { sourceName } from '../domain/labels.js'
+import { requireReadable } from './bay.js'
 import { requireOpenJob } from './jobs.js'
 import { lockState } from './keyring.js'
 import { requireAllowedFolder } from './settings.js'
@@ -29,11 +31,12 @@ export async function copiesPage(db: Db): Promise<CopiesPage> {
   const places = await Promise.all(
     (await listPlaces(db)).map(async ({ id, path }) => ({ id, path, away: await whyAway(path) })),
   )
-  return { places, tasks: await listTasks(db) }
+  const regular = (await listRegularCopies(db)).map(({ operator, ...shown }) => shown)
+  return { places, tasks: await listTasks(db), regular }
 }
 
 /** Why a place cannot be looked into now; null: it can. */
-const whyAway = (path: string): Promise<string | null> =>
+export const whyAway = (path: string): Promise<string | null> =>
   copiesIn(path).then(
     () => null,
     (thrown: unknown) => messageOf(thrown),
@@ -141,6 +144,10 @@ export async function compareCopies(db: Db, id: CopyPlaceId, from: string, to: s
 /** Queues work in a place. @throws AppError where it cannot be done */
 export async function startCopyTask(db: Db, id: CopyPlaceId, work: CopyWork): Promise<CopyTaskId> {
   const { path } = await requirePlace(db, id)
+  if (work.kind === 'device') {
+    const { name } = await requireReadable(work.udid)
+    return insertTask(db, id, work, { jobId: null, about: name ?? work.udid })
+  }
   if (work.kind !== 'copy') {
     const there = new Set((await copiesIn(path).catch(asAppError)).copies.map(({ folder }) => nameOf(path, folder)))
     const absent = work.copies.filter((name) => !there.has(name))

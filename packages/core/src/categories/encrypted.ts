@@ -34,6 +34,6 @@ export function whyNot(category: CategoryId): string {
     case 'since 13':
       return `since version ${ONLY_ENCRYPTED_SINCE} of the system only backups with a password hold them. That this one has none says nothing about the device.`
     default:
-      return 'none of the sources can hold them: a cloud library gives pictures, files of its bin, and archives of contacts, calendars, reminders and bookmarks.'
+      return 'none of the sources can hold them: a cloud library gives pictures, files of its bin, and archives of contacts, calendars, reminders and bookmarks; a copy of a device’s pictures holds its media alone.'
   }
 }

@@ -44,7 +44,7 @@ function Copies({ jobs, roots }: Omit<Props, 'zone'>) {
         <h1 className="text-lg">Safe copies</h1>
         <p className="text-sm text-soft">
           A copy keeps the state of a device. The first takes what the device takes, each later one only what is new.
-          Copies are made of a source, on the page Sources of its job.
+          Copies are made of an attached device, or of a source on the page Sources of its job.
         </p>
         {answer && <PlaceList places={answer.places} here={place?.id ?? null} choose={choose} />}
         <AddPlace root={roots[0] ?? ''} added={choose} />
@@ -53,7 +53,13 @@ function Copies({ jobs, roots }: Omit<Props, 'zone'>) {
       <Scroller label="Copies" className="min-h-0 space-y-6 p-5 md:overflow-auto">
         {answer && <Tasks {...answer} />}
         {place ? (
-          <PlaceView key={place.id} place={place} ended={endedIn(answer, place.id)} jobs={jobs} />
+          <PlaceView
+            key={place.id}
+            place={place}
+            ended={endedIn(answer, place.id)}
+            jobs={jobs}
+            regular={answer?.regular.filter((one) => one.place === place.id) ?? []}
+          />
         ) : (
           answer && (
             <p className="text-soft">

@@ -3,12 +3,14 @@ import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
-import type { CopyPlace, CopyWork, ShownCopy } from '../../domain/copies'
+import type { CopyPlace, CopyWork, RegularCopy, ShownCopy } from '../../domain/copies'
 import { formatBytes, plural } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 import { CompareCopies } from './CompareCopies'
 import { CopyTable } from './CopyTable'
+import { DeviceCopy } from './DeviceCopy'
 import { type JobChoice, OpenInJob } from './OpenInJob'
+import { RegularCopies } from './RegularCopies'
 import { RemoveCopies } from './RemoveCopies'
 import { Thinning } from './Thinning'
 
@@ -17,16 +19,17 @@ interface Props {
   /** Changes when something was done in it. */
   ended: number
   jobs: JobChoice[]
+  regular: Wire<RegularCopy>[]
 }
 
 /** The copies of one place, device by device. */
-export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
+export function PlaceView({ place: { id, path, away }, ended, jobs, regular }: Props) {
   const { answer, failed, again } = useAsk('GET /api/copies/places/{place}', { path: { place: id } }, { when: !away })
   // biome-ignore lint/correctness/useExhaustiveDependencies: it is asked again each time when something has ended
   useEffect(() => void (!away && again()), [ended])
   const { act, failed: notBegun, busy } = useAct()
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
-  const [dialog, setDialog] = useState<'thin' | 'remove' | 'compare' | { open: string } | null>(null)
+  const [dialog, setDialog] = useState<'device' | 'thin' | 'remove' | 'compare' | { open: string } | null>(null)
   const begin = (work: Wire<CopyWork>) =>
     act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: id }, body: work as CopyWork }))
   if (away)
@@ -34,6 +37,7 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
       <section aria-label={path}>
         <Head path={path} />
         <p className="notice">{away} Attach its disk, and it is here again; no copy is lost by it.</p>
+        <RegularCopies regular={regular} />
         <Forget id={id} />
       </section>
     )
@@ -47,36 +51,42 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
       <Head path={path}>
         {plural(copies.length, 'copy', 'copies')} · {formatBytes(freeBytes)} free
       </Head>
-      {copies.length > 0 && (
-        <p className="flex flex-wrap items-center gap-3">
-          <button
-            type="button"
-            className="button button-main"
-            disabled={busy}
-            onClick={() => begin({ kind: 'check', copies: marked.length > 0 ? marked : names })}
-          >
-            {marked.length > 0 ? `Check ${plural(marked.length, 'copy', 'copies')}` : 'Check all'}
-          </button>
-          <button type="button" className="button" disabled={marked.length === 0} onClick={() => setDialog('remove')}>
-            Remove…
-          </button>
-          <button
-            type="button"
-            className="button"
-            disabled={!pair}
-            title="Of two copies of one device"
-            onClick={() => setDialog('compare')}
-          >
-            Compare…
-          </button>
-          <button type="button" className="button" onClick={() => setDialog('thin')}>
-            Thin out…
-          </button>
-          <span className="text-soft" role="status">
-            {marked.length > 0 && `${marked.length} chosen`}
-          </span>
-        </p>
-      )}
+      <p className="flex flex-wrap items-center gap-3">
+        <button type="button" className="button button-main" onClick={() => setDialog('device')}>
+          Copy a device…
+        </button>
+        {copies.length > 0 && (
+          <>
+            <button
+              type="button"
+              className="button"
+              disabled={busy}
+              onClick={() => begin({ kind: 'check', copies: marked.length > 0 ? marked : names })}
+            >
+              {marked.length > 0 ? `Check ${plural(marked.length, 'copy', 'copies')}` : 'Check all'}
+            </button>
+            <button type="button" className="button" disabled={marked.length === 0} onClick={() => setDialog('remove')}>
+              Remove…
+            </button>
+            <button
+              type="button"
+              className="button"
+              disabled={!pair}
+              title="Of two copies of one device"
+              onClick={() => setDialog('compare')}
+            >
+              Compare…
+            </button>
+            <button type="button" className="button" onClick={() => setDialog('thin')}>
+              Thin out…
+            </button>
+            <span className="text-soft" role="status">
+              {marked.length > 0 && `${marked.length} chosen`}
+            </span>
+          </>
+        )}
+      </p>
+      <RegularCopies regular={regular} />
       <Failure>{notBegun || failed}</Failure>
       {damaged.map(({ name, why }) => (
         <p key={name} className="notice notice-bad break-all">
@@ -85,12 +95,16 @@ export function PlaceView({ place: { id, path, away }, ended, jobs }: Props) {
       ))}
       {copies.length === 0 ? (
         <>
-          <p className="text-soft">No copies yet. Open a job, go to Sources, and choose “Keep a safe copy” of one.</p>
+          <p className="text-soft">
+            No copies yet. Copy a device that is attached; or open a job, go to Sources, and choose “Keep a safe copy”
+            of one.
+          </p>
           <Forget id={id} />
         </>
       ) : (
         <CopyTable copies={copies} chosen={chosen} choose={setChosen} open={(name) => setDialog({ open: name })} />
       )}
+      {dialog === 'device' && <DeviceCopy place={id} close={() => setDialog(null)} />}
       {dialog === 'compare' && pair && (
         <CompareCopies place={id} from={pair[0]} to={pair[1]} close={() => setDialog(null)} />
       )}

@@ -63,6 +63,7 @@ export function TaskLine({ task, path }: { task: Task; path: string }) {
 function titleOf({ work, about }: Task): string {
   switch (work.kind) {
     case 'copy':
+    case 'device':
       return `Copy of “${about}”`
     case 'check':
       return `Check of ${plural(work.copies.length, 'copy', 'copies')}`
