@@ -32,6 +32,11 @@ describe('picture metadata', () => {
     expect(exifDate('0000:00:00 00:00:00', null)).toBeNull()
   })
 
+  it('is none where there are no bytes, or hardly any', async () => {
+    for (const bytes of [new Uint8Array(0), Buffer.from([0xff]), Buffer.from('\0\0\0\x18ftyp')])
+      expect(await readPictureMetadata(new MemorySource(bytes))).toBeNull()
+  })
+
   it('ends on pictures that were damaged in any way', async () => {
     const { folder, truth } = demoBackup(inject('demoFolder'))
     const kinds = ['JPG', 'HEIC'].map((kind) =>

@@ -41,9 +41,11 @@ const isBoxed = (head: Uint8Array): boolean => Buffer.from(head.subarray(4, 8)).
 /** What the image library finds in front of the pixels, of HEIC also where the reader of EXIF finds nothing. */
 async function imageHeader(bytes: Uint8Array): Promise<Metadata | undefined> {
   const { default: sharp } = await import('sharp')
-  return sharp(bytes, { failOn: 'none' })
-    .metadata()
-    .catch(() => undefined)
+  try {
+    return await sharp(bytes, { failOn: 'none' }).metadata()
+  } catch {
+    return undefined
+  }
 }
 
 async function tagsOf(exif: Uint8Array): Promise<Record<string, unknown> | undefined> {
