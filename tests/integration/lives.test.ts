@@ -4,7 +4,7 @@ import { demoBackup, scratchFolder } from '../setup/fixtures.js'
 import { workbenchWith } from './workbench.js'
 
 // More of them: `npm run bench -- lives`.
-const SEEDS = Array.from({ length: 25 }, (_, i) => i + 1)
+const SEEDS = Array.from({ length: 15 }, (_, i) => i + 1)
 
 let claims = 0
 
