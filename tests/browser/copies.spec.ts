@@ -127,7 +127,9 @@ test('a phone on the cable is copied once by mouse, and each week by keyboard, w
   const work = page.getByRole('region', { name: 'Work on copies' })
   await place.getByRole('button', { name: 'Copy a device…' }).click()
   const dialog = page.getByRole('dialog', { name: 'Copy a device' })
-  const phone = dialog.getByRole('combobox', { name: 'Device' }).getByRole('option', { name: 'Odile’s phone (ready to be read)' })
+  const phone = dialog
+    .getByRole('combobox', { name: 'Device' })
+    .getByRole('option', { name: 'Odile’s phone (ready to be read)' })
   await expect(phone).toBeAttached()
   await dialog.getByRole('combobox', { name: 'Device' }).selectOption(await phone.innerText())
   await expectAccessible(page)

@@ -196,9 +196,11 @@ async function takeCopies(page: Page, job: string, shot: Shot): Promise<void> {
   const { sources } = await (await page.request.get(`/api${new URL(page.url()).pathname}`)).json()
   for (const source of sources.filter((one: { info: { kind: string } }) => one.info.kind === 'computer-backup'))
     await page.request.post(`/api/copies/places/${id}/tasks`, { data: { kind: 'copy', source: source.id } })
+  const weekly = { udid: PHONE, part: 'media', everyDays: 7 }
+  await page.request.post(`/api/copies/places/${id}/regular`, { data: weekly })
   await open(page, '/copies')
   const work = page.getByRole('region', { name: 'Work on copies' })
-  await expect(page.getByRole('checkbox', { name: /^The copy of/ })).toHaveCount(3)
+  await expect(page.getByRole('checkbox', { name: /^The copy of/ })).toHaveCount(4)
   await page.getByRole('button', { name: 'Check all' }).click()
   await expect(work.getByText(/^Every sum is right/)).toBeVisible()
   await page.getByRole('checkbox', { name: 'The copy of 2026-10-20' }).check()

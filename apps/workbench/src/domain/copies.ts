@@ -22,6 +22,8 @@ export const shownCopy = z.strictObject({
   bytes: count,
   /** Contents that its source listed and did not give. */
   missing: count,
+  /** Categories that it can hold; null: all. */
+  only: z.array(z.string()).nullable(),
   /** Files beside the copy before of the same device. */
   added: count,
   changed: count,

@@ -86,7 +86,7 @@ export async function placeContents(db: Db, id: CopyPlaceId): Promise<PlaceConte
     const { deviceName, osVersion, takenAt, madeAt, files, bytes, missing, added, changed, gone, bytesAlone } = copy
     return {
       ...{ name, device: name.split('/')[0] as string, deviceName, osVersion, takenAt, madeAt, files, bytes, missing },
-      ...{ added, changed, gone, bytesAlone },
+      ...{ added, changed, gone, bytesAlone, only: copy.only ?? null },
       // One that was made again since is another.
       checked: check && check.at > madeAt ? check : null,
     }

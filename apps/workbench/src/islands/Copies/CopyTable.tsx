@@ -1,3 +1,4 @@
+import { CATEGORY_IDS, type CategoryId, definitionOf } from '@lumbrin/core/categories/registry'
 import { Moment } from '../../components/times'
 import type { ShownCopy } from '../../domain/copies'
 import { formatBytes, formatCount, plural } from '../../domain/format'
@@ -76,6 +77,7 @@ function DeviceTable({ device, copies, chosen, choose, open }: Props & { device:
                 </td>
                 <td className="whitespace-nowrap">
                   <Moment at={copy.takenAt} />
+                  {copy.only && <span className="block text-sm text-soft">{scopeOf(copy.only)}</span>}
                 </td>
                 <td className="figure text-right">{formatCount(copy.files)}</td>
                 <td className="figure text-right">{formatBytes(copy.bytes)}</td>
@@ -103,6 +105,15 @@ function DeviceTable({ device, copies, chosen, choose, open }: Props & { device:
       </div>
     </section>
   )
+}
+
+/** What a copy holds that cannot hold everything: files of other kinds that it lacks are not gone from the device. */
+function scopeOf(only: readonly string[]): string {
+  const labels = (ids: readonly CategoryId[]) => ids.map((id) => definitionOf(id).label).join(', ')
+  const lacking = CATEGORY_IDS.filter((id) => !only.includes(id))
+  return only.length < lacking.length
+    ? `only ${labels(CATEGORY_IDS.filter((id) => only.includes(id)))}`
+    : `without ${labels(lacking)}`
 }
 
 function Changes({ copy: { added, changed, gone, missing }, first }: { copy: Copy; first: boolean }) {
