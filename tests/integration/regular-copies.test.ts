@@ -80,6 +80,8 @@ describe('regular copies of a device', () => {
     await followRegularCopies(db)
     expect(await queued(db)).toBe(0)
     await pass(db, 2 * DAY_MS)
+    // A state is named after its second.
+    await new Promise((go) => setTimeout(go, 1100))
     await followRegularCopies(db)
     expect(await workOn(db)).toBe('done')
     const { copies } = await placeContents(db, place)

@@ -2,12 +2,14 @@ import { writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { ownersFonts } from '../../../../scripts/setup/fonts.mjs'
-import { scratchFolder, tool } from '../../../../tests/setup/fixtures.js'
-import { Paper } from './paper.js'
-import { fontOfAll, lettersIn } from './paper-fonts.js'
+import { Paper } from '../../packages/core/src/export/paper.js'
+import { fontOfAll, lettersIn } from '../../packages/core/src/export/paper-fonts.js'
+import { ownersFonts } from '../../scripts/setup/fonts.mjs'
+import { scratchFolder, tool } from '../setup/fixtures.js'
 
-const PLAIN = createRequire(import.meta.url).resolve('dejavu-fonts-ttf/ttf/DejaVuSans.ttf')
+const PLAIN = createRequire(join(import.meta.dirname, '../../packages/core/package.json')).resolve(
+  'dejavu-fonts-ttf/ttf/DejaVuSans.ttf',
+)
 
 async function paperOf(words: string, write: (paper: Paper) => void): Promise<string> {
   const file = join(scratchFolder(), 'paper.pdf')

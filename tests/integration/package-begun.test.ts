@@ -1,9 +1,9 @@
 import { mkdirSync, readdirSync, realpathSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { Doors, FILE_FAULTS } from '../../../../tests/faults/doors.js'
-import { scratchFolder } from '../../../../tests/setup/fixtures.js'
-import { BagWriter } from './bag.js'
+import { BagWriter } from '../../packages/core/src/export/bag.js'
+import { Doors, FILE_FAULTS } from '../faults/doors.js'
+import { scratchFolder } from '../setup/fixtures.js'
 
 const doors = new Doors()
 beforeAll(() => doors.install())
