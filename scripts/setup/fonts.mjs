@@ -15,7 +15,7 @@ const SCRIPTS = {
 /** Computers that show pages have emoji of their own, in colours. */
 const PAPER_ONLY = ['Noto Emoji']
 
-/** Those parts, each with the range of its letters. */
+/** The font files of these scripts, each with the Unicode range of its letters. */
 export function ownersFonts() {
   const require = createRequire(join(ROOT, 'apps/workbench/package.json'))
   return Object.entries(SCRIPTS).flatMap(([family, parts]) => {

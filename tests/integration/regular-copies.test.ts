@@ -49,7 +49,7 @@ async function workOn(db: Db): Promise<string | undefined> {
   return (await findTask(db, id))?.state
 }
 
-/** As if all that was done lay so much further back. */
+/** Moves the ends of all tasks so many milliseconds back. */
 async function pass(db: Db, ms: number): Promise<void> {
   for (const { id, ended_at } of await db('copy_tasks').whereNotNull('ended_at'))
     await db('copy_tasks')
@@ -80,7 +80,7 @@ describe('regular copies of a device', () => {
     await followRegularCopies(db)
     expect(await queued(db)).toBe(0)
     await pass(db, 2 * DAY_MS)
-    // A state is named after its second.
+    // The folder of a copy is named after the second of its state.
     await new Promise((go) => setTimeout(go, 1100))
     await followRegularCopies(db)
     expect(await workOn(db)).toBe('done')

@@ -120,5 +120,5 @@ const asResult = ({ made, newContents, newBytes, copy }: CopyOutcome): CopyResul
   ...{ kind: 'copy', made, newContents, newBytes, missing: copy.missing },
 })
 
-/** What the media area of a device shows all of. */
+/** Categories whose files all lie in the media area of a device. */
 const OF_MEDIA: readonly CategoryId[] = ['photos', 'videos', 'places', 'music']

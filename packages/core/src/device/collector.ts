@@ -26,7 +26,7 @@ const MEDIA_FOLDERS: Readonly<Record<string, string>> = {
 const LEFT_OUT = /^\/PhotoData\/(Thumbnails|Caches|CPL)(\/|$)/
 
 /** True for a file that the file service shows. */
-export const isInMediaArea = ({ domain, path }: WantedPlace): boolean =>
+const isInMediaArea = ({ domain, path }: WantedPlace): boolean =>
   Object.entries(MEDIA_FOLDERS).some(([folder, of]) => of === domain && path.startsWith(`Media${folder}/`))
 
 /**

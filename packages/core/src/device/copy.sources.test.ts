@@ -33,7 +33,7 @@ async function phoneAndPlace() {
   return { phone, place: join(place, 'copies-of'), folder, copy }
 }
 
-/** A state is named after its second. */
+/** The folder of a copy is named after the second of its state: two need different ones. */
 const aSecond = () => new Promise((go) => setTimeout(go, 1100))
 
 /** Where nothing was copied yet, there is no place either. */

@@ -47,7 +47,7 @@ export async function copyDevice(
       await tree.close()
     }
   } catch (thrown) {
-    // What the device says when its line is closed on purpose is no fault of it.
+    // Stopping closes the connection, which makes calls fail: the reason of the stop is what counts.
     signal?.throwIfAborted()
     throw thrown
   } finally {

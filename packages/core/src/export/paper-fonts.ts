@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import type { Font, Glyph, PathCommand } from 'opentype.js'
 import { type FontSlice, isInRange } from './site/fonts.js'
 
-/** Units of an em in the font that is made. */
+/** Units per em of the font that is made. */
 const EM = 1000
 const WEIGHT = 400
 // What papers say of themselves is in it too.

@@ -59,7 +59,7 @@ export function DeviceCopy({ place, close }: { place: number; close: () => void 
             <label className="block">
               <span className="mb-1 block font-semibold">Device</span>
               <select className="field" value={device?.udid ?? ''} onChange={(event) => setUdid(event.target.value)}>
-                {!device && <option value="">none can be read now</option>}
+                {!device && <option value="">no device can be read now</option>}
                 {devices.map((one) => (
                   <option key={one.udid} value={one.udid}>
                     {one.name ?? one.udid} ({DEVICE_STATES[one.state].label})
@@ -123,6 +123,6 @@ function whyNot(device: Device, part: DevicePart): string | undefined {
   if (device.state === 'locked')
     return 'It is locked: unlock it first, or copy its pictures, films, recordings and music.'
   if (device.encryptsBackups)
-    return 'It locks its backups with a password. Copy its pictures, films, recordings and music; or read a backup of it in a job, and keep a safe copy of that.'
+    return 'It encrypts its backups with a password. Copy its pictures, films, recordings and music; or read a backup of it in a job, and keep a safe copy of that.'
   return undefined
 }

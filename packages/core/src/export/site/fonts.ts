@@ -6,7 +6,7 @@ export interface FontSlice {
   /** As in CSS Fonts Module Level 4, section 4.5: U+0600-06FF,U+200C. */
   range: string
   file: string
-  /** For printed papers alone: computers that show pages have such letters, in colours too. */
+  /** For PDF alone: browsers show such letters in a font of their computer, in colours. */
   paperOnly?: boolean | undefined
 }
 
