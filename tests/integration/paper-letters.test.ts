@@ -20,7 +20,7 @@ async function paperOf(words: string, write: (paper: Paper) => void): Promise<st
 
 describe('paper', () => {
   it('writes names in the scripts of their owners, in lines, lists and cells, and general tools read them', async () => {
-    const names = 'Żofia · 山田花子 · 김민지 · 张伟 · 🌻 · Ольга · נועה'
+    const names = 'Żofia · 山田花子 · 김민지 · 张伟 · 🌻 · Ольга · נועה · ليلى'
     const file = await paperOf(names, (paper) => {
       paper.title(names)
       paper.paragraph(`Found for ${names}`)

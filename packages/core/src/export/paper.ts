@@ -1,5 +1,6 @@
 import { createRequire } from 'node:module'
 import type { Font } from 'fontkit'
+import { inBothDirections } from './paper-directions.js'
 import { fontOfAll, lettersIn, writable } from './paper-fonts.js'
 import { plainText } from './plain-text.js'
 import type { FontSlice } from './site/fonts.js'
@@ -13,6 +14,8 @@ const WIDE = 'wide'
 const MARGIN = 57
 const WIDTH = 595 - 2 * MARGIN
 const SOFT = '#555'
+/** That features are named, if none, makes the library lay out whole lines in place of words, each by itself. */
+const WHOLE_LINES = { features: [] }
 
 type Widths = (number | '*')[]
 interface Cell {
@@ -30,8 +33,8 @@ function fontsOfAll(): Promise<Map<string, Font>> {
   parsed ??= import('fontkit').then(
     ({ openSync }) =>
       new Map([
-        [PLAIN, openSync(PLAIN_FILE)],
-        [BOLD, openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf'))],
+        [PLAIN, inBothDirections(openSync(PLAIN_FILE))],
+        [BOLD, inBothDirections(openSync(find.resolve('dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf')))],
       ]),
   )
   return parsed
@@ -41,7 +44,7 @@ function fontsOfAll(): Promise<Map<string, Font>> {
 async function fontsFor(says: unknown, slices: readonly FontSlice[]): Promise<Map<string, Font>> {
   const fonts = new Map(await fontsOfAll())
   const wide = await fontOfAll(lettersIn(says), PLAIN_FILE, slices)
-  if (wide) fonts.set(WIDE, (await import('fontkit')).create(Buffer.from(wide)))
+  if (wide) fonts.set(WIDE, inBothDirections((await import('fontkit')).create(Buffer.from(wide))))
   return fonts
 }
 
@@ -164,7 +167,7 @@ export class Paper {
       data: rows.map((row) =>
         row.map((one) => {
           const { text, font } = this.#written(one.text, one.font?.src ?? PLAIN)
-          return { ...one, text, font: { src: font, size: one.font?.size ?? 9 } }
+          return { ...one, text, textOptions: WHOLE_LINES, font: { src: font, size: one.font?.size ?? 9 } }
         }),
       ),
     } as never)
@@ -216,7 +219,10 @@ export class Paper {
         .stroke()
       this.document.endMarkedContent()
       this.document.font(PLAIN).fontSize(8)
-      this.document.text(label, left, top + 4, { width: width - 16, structParent: this.root, structType: 'P' } as never)
+      this.document.text(label, left, top + 4, {
+        ...{ width: width - 16, structParent: this.root, structType: 'P' },
+        ...WHOLE_LINES,
+      } as never)
     }
     this.document.x = MARGIN
   }
@@ -239,7 +245,10 @@ export class Paper {
   #say(type: string, words: string, font = PLAIN, parent = this.root): void {
     const written = this.#written(words, font)
     this.document.font(written.font)
-    this.document.text(written.text, MARGIN, undefined, { structParent: parent, structType: type } as never)
+    this.document.text(written.text, MARGIN, undefined, {
+      ...{ structParent: parent, structType: type },
+      ...WHOLE_LINES,
+    } as never)
   }
 
   /** Text in the font that it is written in: the one that is wanted, if that has its letters. */
