@@ -2,6 +2,7 @@ import { benchBackup } from './backup.js'
 import { benchCarving } from './carving.js'
 import { benchCategories } from './categories.js'
 import { benchCloud } from './cloud.js'
+import { benchCopies } from './copies.js'
 import { benchDevice } from './device.js'
 import { benchFaults } from './faults.js'
 import { benchFindings } from './findings.js'
@@ -36,6 +37,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   site: benchSite,
   grid: benchGrid,
   handover: benchHandover,
+  copies: benchCopies,
   device: benchDevice,
   cloud: benchCloud,
   pictures: benchPictures,

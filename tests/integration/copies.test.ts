@@ -1,10 +1,11 @@
-import { renameSync } from 'node:fs'
+import { existsSync, readdirSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { openSource } from '@lumbrin/core/collected/open'
 import { makeCopy } from '@lumbrin/core/copies/make'
+import { copyPlace } from '@lumbrin/core/copies/move'
 import { expect, inject, it } from 'vitest'
 import { claimWork, releaseOwn } from '../../apps/workbench/src/database/claims.js'
-import { findTask } from '../../apps/workbench/src/database/copies.js'
+import { findTask, movePlace } from '../../apps/workbench/src/database/copies.js'
 import { findRead } from '../../apps/workbench/src/database/sources.js'
 import { runCopyTask } from '../../apps/workbench/src/services/copying.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
@@ -76,6 +77,60 @@ it('a copy is made, checked and removed as work in a place, and says what it cam
   expect((await placeContents(db, place)).copies).toEqual([])
   const log = await db('log').where({ job_id: bench.jobId, action: 'Safe copy made' })
   expect(log).toHaveLength(1)
+})
+
+it('a place is moved with the sources that lie in it, and the old folder is cleared', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await workOn(bench)
+  const [old, to] = ['copies', 'copies on another disk'].map((name) => join(process.env.LUMBRIN_ROOTS as string, name))
+  const [name = ''] = (await placeContents(db, place)).copies.map((copy) => copy.name)
+  const source = await addSource(db, bench.jobId, join(old as string, 'copies', name))
+  await expect(startCopyTask(db, place, { kind: 'move', to: old as string })).rejects.toThrow('already')
+  await expect(startCopyTask(db, place, { kind: 'move', to: '/etc/copies' })).rejects.toThrow('outside the folders')
+  const task = await startCopyTask(db, place, { kind: 'move', to: to as string })
+  await workOn(bench)
+  expect(await findTask(db, task)).toMatchObject({ state: 'done', result: { kind: 'move', copies: 1, found: 0 } })
+  expect((await copiesPage(db)).places).toMatchObject([{ id: place, path: to, away: null }])
+  expect((await placeContents(db, place)).copies.map((copy) => copy.name)).toEqual([name])
+  expect(existsSync(old as string)).toBe(false)
+  expect((await readOf(bench, source)).state).toBe('done')
+})
+
+it('a place of which something cannot be brought along stays where it was, beside the new one', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await workOn(bench)
+  const old = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  const [shelf = ''] = readdirSync(join(old, 'content')).filter((one) => !one.startsWith('.'))
+  const [content = ''] = readdirSync(join(old, 'content', shelf))
+  writeFileSync(join(old, 'content', shelf, content), 'not what it was')
+  const to = `${old} on another disk`
+  const task = await startCopyTask(db, place, { kind: 'move', to })
+  await workOn(bench)
+  expect((await findTask(db, task))?.result).toMatchObject({ found: 1, problems: [{ why: 'its content is missing' }] })
+  expect((await copiesPage(db)).places.map(({ path }) => path)).toEqual([old, to])
+  expect(existsSync(join(old, 'content', shelf, content))).toBe(true)
+})
+
+it('a move that was broken off behind its end clears the old folder', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await workOn(bench)
+  const old = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  const to = `${old} on another disk`
+  const task = await startCopyTask(db, place, { kind: 'move', to })
+  await copyPlace(old, to, {})
+  await movePlace(db, old, to)
+  await workOn(bench)
+  expect(await findTask(db, task)).toMatchObject({ state: 'done', result: { found: 0 } })
+  expect(existsSync(old)).toBe(false)
 })
 
 it('work that this process is told to leave waits again, and is done to its end by the next', async () => {

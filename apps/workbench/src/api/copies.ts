@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { copiesPage, copyDifference, copyName, copyWork, placeContents, regularCopyAsked } from '../domain/copies.js'
+import { copiesPage, copyAsked, copyDifference, copyName, placeContents, regularCopyAsked } from '../domain/copies.js'
 import { copyPlaceId, copyTaskId, regularCopyId } from '../domain/ids.js'
 import { type Contracts, created, json, nothing } from './contract.js'
 
@@ -28,8 +28,8 @@ export const copyContracts = {
     answer: nothing,
   },
   'POST /api/copies/places/{place}/tasks': {
-    summary: 'Makes a copy of a source or of an attached device, checks copies, or removes some',
-    body: copyWork,
+    summary: 'Makes a copy of a source or of an attached device, checks copies, removes some, or moves the place',
+    body: copyAsked,
     answer: created(z.strictObject({ id: copyTaskId })),
   },
   'POST /api/copies/places/{place}/regular': {

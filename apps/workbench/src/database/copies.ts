@@ -1,10 +1,12 @@
+import { join } from 'node:path'
 import { digest } from '@lumbrin/core/io/hash'
 import type { CopyPlace, CopyResult, CopyTask, CopyTaskState, CopyWork } from '../domain/copies.js'
 import type { CopyPlaceId, CopyTaskId, JobId, RegularCopyId } from '../domain/ids.js'
 import { actingNow } from './acting.js'
-import type { Db } from './connection.js'
+import { type Db, transact } from './connection.js'
 import { asId, asJson, parsed } from './json.js'
 import { fromStored, toStored } from './places.js'
+import { moveSources } from './sources.js'
 import type { CopyTasksTable } from './tables.js'
 
 /** A place as it is known, whether it is there now or not. */
@@ -21,6 +23,19 @@ export async function insertPlace(db: Db, path: string): Promise<CopyPlaceId> {
   const path_hash = digest('sha256', stored)
   await db('copy_places').insert({ path: stored, path_hash }).onConflict().ignore()
   return asId<CopyPlaceId>((await db('copy_places').where({ path_hash }).first('id'))?.id)
+}
+
+/** A place lies in another folder now, and so do the sources that are copies in it. */
+export async function movePlace(db: Db, from: string, to: string): Promise<void> {
+  await transact(db, async (trx) => {
+    const place = await trx('copy_places')
+      .where({ path_hash: digest('sha256', toStored(from)) })
+      .first('id')
+    await trx('copy_places')
+      .where({ id: asId<CopyPlaceId>(place?.id) })
+      .update({ path: toStored(to), path_hash: digest('sha256', toStored(to)) })
+    await moveSources(trx, join(from, 'copies'), join(to, 'copies'))
+  })
 }
 
 export async function deletePlace(db: Db, id: CopyPlaceId): Promise<void> {

@@ -1,3 +1,4 @@
+import { sep } from 'node:path'
 import type { SourceInfo } from '@lumbrin/core/backup/types'
 import type { ReadStep } from '@lumbrin/core/categories/read'
 import type { StepAccount } from '@lumbrin/core/categories/step-account'
@@ -86,6 +87,23 @@ export async function updateSource(
   await db('sources')
     .where({ id })
     .update({ info: asJson({ ...info, path: toStored(info.path) }), taken_at: takenAt, ...size })
+}
+
+/** Sources that lay below one folder lie below another now, each under its own name. */
+export async function moveSources(db: Db, from: string, to: string): Promise<void> {
+  const raws = await db('sources').whereNull('removed_at')
+  for (const { id, path: stored, info } of raws) {
+    const path = fromStored(stored)
+    if (!path.startsWith(from + sep)) continue
+    const moved = to + path.slice(from.length)
+    await db('sources')
+      .where({ id })
+      .update({
+        path: toStored(moved),
+        path_hash: digest('sha256', moved),
+        info: asJson({ ...parsed<Source['info']>(info), path: toStored(moved) }),
+      })
+  }
 }
 
 /** Says what the technician calls a source; null: as it calls itself. */

@@ -63,13 +63,20 @@ export type CopyDifference = z.output<typeof copyDifference>
 
 const udid = z.string().min(1).max(100)
 
-/** What can be done in a place of copies. */
-export const copyWork = z.discriminatedUnion('kind', [
+const withinPlace = [
   z.strictObject({ kind: z.literal('copy'), source: sourceId }),
   z.strictObject({ kind: z.literal('device'), udid, part: z.enum(DEVICE_PARTS) }),
   z.strictObject({ kind: z.literal('check'), copies: copyNames }),
   z.strictObject({ kind: z.literal('remove'), copies: copyNames }),
-])
+] as const
+const move = z.strictObject({ kind: z.literal('move'), to: z.string().trim().min(1, 'Name a folder.').max(1000) })
+
+/** What can be done in a place of copies, as it is asked for. */
+export const copyAsked = z.discriminatedUnion('kind', [...withinPlace, move])
+export type CopyAsked = z.output<typeof copyAsked>
+
+/** The same as it is stored: a place that was moved is not where it was. */
+export const copyWork = z.discriminatedUnion('kind', [...withinPlace, move.extend({ from: z.string() })])
 export type CopyWork = z.output<typeof copyWork>
 
 /** What it came to. */
@@ -100,6 +107,13 @@ export const copyResult = z.discriminatedUnion('kind', [
     bytes: count,
     /** False: a copy of the place is damaged, so that all contents were kept. */
     swept: z.boolean(),
+  }),
+  z.strictObject({
+    kind: z.literal('move'),
+    copies: count,
+    /** The first contents that are not right in the new place; the old one stays then. */
+    problems: z.array(z.strictObject({ name: z.string(), why: z.string() })),
+    found: count,
   }),
 ])
 export type CopyResult = z.output<typeof copyResult>

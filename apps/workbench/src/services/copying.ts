@@ -3,6 +3,7 @@ import { heldByCopyOf } from '@lumbrin/core/categories/encrypted'
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { CopyChecker } from '@lumbrin/core/copies/check'
 import { type CopyOutcome, makeCopy } from '@lumbrin/core/copies/make'
+import { copyPlace, removePlace } from '@lumbrin/core/copies/move'
 import { copiesIn } from '@lumbrin/core/copies/place'
 import { removeCopies } from '@lumbrin/core/copies/remove'
 import { copyDevice } from '@lumbrin/core/device/copy'
@@ -12,7 +13,7 @@ import { digest } from '@lumbrin/core/io/hash'
 import { readConfig } from '../config.js'
 import { beat } from '../database/claims.js'
 import { type Db, isConnectionLoss } from '../database/connection.js'
-import { endTask, findTask, moveTask, noteTask } from '../database/copies.js'
+import { endTask, findTask, insertPlace, movePlace, moveTask, noteTask } from '../database/copies.js'
 import { appendLog } from '../database/log.js'
 import type { CopyResult, CopyTask, CopyWork } from '../domain/copies.js'
 import { formatBytes, plural } from '../domain/format.js'
@@ -97,7 +98,30 @@ async function resultOf(db: Db, place: string, work: CopyWork, watch: CopyWatch)
       const { copies, bytes, swept } = await removeCopies(place, folders, signal)
       return { kind: 'remove', copies, bytes, swept }
     }
+    case 'move':
+      return moveOf(db, place, work, watch)
   }
+}
+
+/** Moves a place. Where not all of it is right in the new folder both stay: only what is whole elsewhere is removed. */
+async function moveOf(
+  db: Db,
+  place: string,
+  { from, to }: Extract<CopyWork, { kind: 'move' }>,
+  watch: CopyWatch,
+): Promise<CopyResult> {
+  // What was broken off behind the move itself has only to be cleared.
+  if (place === to) {
+    await removePlace(from)
+    return { kind: 'move', copies: (await copiesIn(to)).copies.length, problems: [], found: 0 }
+  }
+  const { copies, problems } = await copyPlace(from, to, optionsFor(watch))
+  if (problems.length > 0) await insertPlace(db, to)
+  else {
+    await movePlace(db, from, to)
+    await removePlace(from)
+  }
+  return { kind: 'move', copies, problems: problems.slice(0, MOST_PROBLEMS), found: problems.length }
 }
 
 async function copyOf(db: Db, place: string, source: SourceId, watch: CopyWatch): Promise<CopyResult> {

@@ -16,7 +16,7 @@ import {
 } from '../database/copies.js'
 import { listRegularCopies } from '../database/regular-copies.js'
 import { findSource } from '../database/sources.js'
-import type { CopiesPage, CopyDifference, CopyWork, PlaceContents, ShownCopy } from '../domain/copies.js'
+import type { CopiesPage, CopyAsked, CopyDifference, PlaceContents, ShownCopy } from '../domain/copies.js'
 import { AppError } from '../domain/errors.js'
 import type { CopyPlaceId, CopyTaskId } from '../domain/ids.js'
 import { sourceName } from '../domain/labels.js'
@@ -142,11 +142,18 @@ export async function compareCopies(db: Db, id: CopyPlaceId, from: string, to: s
 }
 
 /** Queues work in a place. @throws AppError where it cannot be done */
-export async function startCopyTask(db: Db, id: CopyPlaceId, work: CopyWork): Promise<CopyTaskId> {
+export async function startCopyTask(db: Db, id: CopyPlaceId, work: CopyAsked): Promise<CopyTaskId> {
   const { path } = await requirePlace(db, id)
   if (work.kind === 'device') {
     const { name } = await requireReadable(work.udid)
     return insertTask(db, id, work, { jobId: null, about: name ?? work.udid })
+  }
+  if (work.kind === 'move') {
+    const to = await requireAllowedFolder(db, work.to)
+    if ((await listPlaces(db)).some((place) => place.path === to))
+      throw new AppError('conflict', `"${to}" is a place of copies already. Name an empty or new folder.`)
+    await copiesIn(path).catch(asAppError)
+    return insertTask(db, id, { kind: 'move', to, from: path }, null)
   }
   if (work.kind !== 'copy') {
     const there = new Set((await copiesIn(path).catch(asAppError)).copies.map(({ folder }) => nameOf(path, folder)))

@@ -13,11 +13,10 @@ import {
 } from 'node:fs'
 import { hostname } from 'node:os'
 import { join } from 'node:path'
-import { BackupBuilder } from '@lumbrin/standins/backup/builder'
 import { DEMO_PASSWORD } from '@lumbrin/standins/demo/build'
-import { Random } from '@lumbrin/standins/random'
 import { describe, expect, inject, it } from 'vitest'
 import { all, demoBackup, scratchFolder, tool, warnings } from '../../../../tests/setup/fixtures.js'
+import { copyOf, LivedDevice } from '../../../../tests/setup/lived-device.js'
 import { readStep } from '../categories/read.js'
 import { openSource } from '../collected/open.js'
 import { readAll } from '../io/source.js'
@@ -25,6 +24,7 @@ import { CopyChecker } from './check.js'
 import { differentFiles, withChanges } from './compare.js'
 import { contentPath } from './layout.js'
 import { makeCopy } from './make.js'
+import { copyPlace, removePlace } from './move.js'
 import { copiesIn, linesOf, type SafeCopy } from './place.js'
 import { removeCopies } from './remove.js'
 
@@ -43,48 +43,6 @@ for line in open(os.path.join(copy, 'files.jsonl'), encoding='utf-8'):
     read += 1
 assert read == json.load(open(os.path.join(copy, 'copy.json')))['files']
 print(read)`
-
-const DEVICE = { name: 'Made up', productType: 'iPhone14,5', osVersion: '17.0', udid: 'c'.repeat(40) }
-const WEEK = 7 * 86_400_000
-
-/** What stands on a device week after week: pictures come, notes change, some go. */
-class LivedDevice {
-  readonly files = new Map<string, { content: Buffer; at: Date }>()
-  #random = new Random(26)
-  week = 0
-
-  live(): void {
-    const at = new Date(Date.UTC(2026, 0, 1) + this.week * WEEK)
-    for (let i = 0; i < (this.week === 0 ? 120 : 4); i++)
-      this.files.set(`Media/DCIM/W${this.week}_${i}.JPG`, { content: this.#bytes(this.#random.int(2000, 9000)), at })
-    for (let i = 0; i < 5; i++) this.files.set(`Media/Notes/${i}.txt`, { content: this.#bytes(300), at })
-    if (this.week > 0) this.files.delete(this.#random.pick([...this.files.keys()]))
-    this.week++
-  }
-
-  #bytes = (length: number) => Buffer.from(Array.from({ length }, () => this.#random.int(0, 255)))
-
-  async backup(): Promise<string> {
-    const takenAt = new Date(Date.UTC(2026, 0, 2) + this.week * WEEK)
-    const builder = new BackupBuilder(join(scratchFolder(), `week-${this.week}`), { ...DEVICE, takenAt })
-    for (const [path, { content, at }] of this.files) await builder.addFile('CameraRollDomain', path, content, at)
-    await builder.finish()
-    return builder.folder
-  }
-
-  get bytes(): number {
-    return [...this.files.values()].reduce((sum, { content }) => sum + content.length, 0)
-  }
-}
-
-const copyOf = async (folder: string, place: string, more: object = {}) => {
-  const tree = await openSource(folder, () => {})
-  try {
-    return await makeCopy(tree, place, { ...NOBODY, ...more })
-  } finally {
-    await tree.close()
-  }
-}
 
 /** Bytes of all contents of a place. */
 const stored = (place: string) =>
@@ -108,7 +66,7 @@ describe('safe copies', () => {
     const truths: { folder: string; files: Map<string, Buffer> }[] = []
     for (let week = 0; week < 12; week++) {
       device.live()
-      const { copy, made } = await copyOf(await device.backup(), place)
+      const { copy, made } = await copyOf(await device.backup(scratchFolder()), place)
       expect(made).toBe(true)
       for (const { content } of device.files.values()) distinct.set(content.toString('base64'), content.length)
       truths.push({
@@ -142,9 +100,9 @@ describe('safe copies', () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
     device.live()
-    await copyOf(await device.backup(), place)
+    await copyOf(await device.backup(scratchFolder()), place)
     device.live()
-    const folder = await device.backup()
+    const folder = await device.backup(scratchFolder())
     const tree = await openSource(folder, () => {})
     let opened = 0
     const open = tree.open.bind(tree)
@@ -198,10 +156,10 @@ describe('safe copies', () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
     device.live()
-    const first = await copyOf(await device.backup(), place)
+    const first = await copyOf(await device.backup(scratchFolder()), place)
     for (let moment = 1; moment < 130; moment += 9) {
       device.live()
-      const folder = await device.backup()
+      const folder = await device.backup(scratchFolder())
       const stop = new AbortController()
       const progress = (done: number) => {
         if (done >= moment) stop.abort(new Error('the cable was pulled'))
@@ -237,7 +195,7 @@ describe('safe copies', () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
     device.live()
-    const folder = await device.backup()
+    const folder = await device.backup(scratchFolder())
     const { copy } = await copyOf(folder, place)
     const sum = [...contentsIn(place)][7] as string
     const path = contentPath(place, sum)
@@ -305,7 +263,7 @@ describe('safe copies', () => {
     const device = new LivedDevice()
     for (let week = 0; week < 6; week++) {
       device.live()
-      await copyOf(await device.backup(), place)
+      await copyOf(await device.backup(scratchFolder()), place)
     }
     const copies = await withChanges((await copiesIn(place)).copies)
     const going = copies.filter((_, i) => i % 2 === 0)
@@ -327,6 +285,44 @@ describe('safe copies', () => {
     expect(removal.bytes).toBeGreaterThanOrEqual(going.reduce((sum, { bytesAlone }) => sum + bytesAlone, 0))
   })
 
+  it('move to another folder with all that they are, and the old one goes only when it is asked for', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    for (let week = 0; week < 3; week++) {
+      device.live()
+      await copyOf(await device.backup(scratchFolder()), place)
+    }
+    const to = join(scratchFolder(), 'elsewhere')
+    const stop = new AbortController()
+    const progress = (done: number) => done > 60 && stop.abort(new Error('stopped'))
+    await expect(copyPlace(place, to, { signal: stop.signal, progress })).rejects.toThrow('stopped')
+    expect(await copyPlace(place, to, {})).toEqual({ copies: 3, problems: [] })
+    expect(contentsIn(to)).toEqual(contentsIn(place))
+    // By a general program: diffutils.
+    expect(tool('diff', '-r', '--exclude=.*', place, to)).toBe('')
+    await removePlace(place)
+    expect(existsSync(place)).toBe(false)
+    for (const { folder } of (await copiesIn(to)).copies)
+      expect((await new CopyChecker().check(folder)).problems).toEqual([])
+    await removePlace(place)
+  })
+
+  it('tell what is not right where they are moved to, and refuse to go into themselves or over others', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    const { copy } = await copyOf(await device.backup(scratchFolder()), place)
+    await expect(copyPlace(place, join(place, 'inside'), {})).rejects.toThrow('into itself')
+    const [sum = ''] = contentsIn(place)
+    truncateSync(contentPath(place, sum), 3)
+    const to = join(scratchFolder(), 'elsewhere')
+    const { problems } = await copyPlace(place, to, {})
+    expect(problems.map(({ why }) => why)).toEqual(['its content is missing'])
+    const other = join(to, 'copies', ...copy.folder.split('/').slice(-2))
+    writeFileSync(join(other, 'tagmanifest-sha256.txt'), 'of another')
+    await expect(copyPlace(place, to, {})).rejects.toThrow('Another copy of that state')
+  })
+
   it('are compared file by file, any two of them', async () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
@@ -334,7 +330,7 @@ describe('safe copies', () => {
     for (let week = 0; week < 4; week++) {
       device.live()
       states.push(new Map([...device.files].map(([path, { content }]) => [path, content])))
-      await copyOf(await device.backup(), place)
+      await copyOf(await device.backup(scratchFolder()), place)
     }
     const { copies } = await copiesIn(place)
     for (const [from, to] of [
@@ -360,9 +356,9 @@ describe('safe copies', () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
     device.live()
-    const { copy } = await copyOf(await device.backup(), place)
+    const { copy } = await copyOf(await device.backup(scratchFolder()), place)
     device.live()
-    await copyOf(await device.backup(), place)
+    await copyOf(await device.backup(scratchFolder()), place)
     const alone = (await withChanges((await copiesIn(place)).copies))[0]?.bytesAlone
     // It had taken the name away, and nothing more.
     renameSync(copy.folder, join(copy.folder, '..', '.removed-some-time'))
@@ -378,7 +374,7 @@ describe('safe copies', () => {
     const folders: string[] = []
     for (let week = 0; week < 3; week++) {
       device.live()
-      folders.push((await copyOf(await device.backup(), place)).copy.folder)
+      folders.push((await copyOf(await device.backup(scratchFolder()), place)).copy.folder)
     }
     writeFileSync(join(folders[1] as string, 'copy.json'), '{')
     const before = contentsIn(place)
@@ -395,9 +391,9 @@ describe('safe copies', () => {
     const place = join(scratchFolder(), 'place')
     const device = new LivedDevice()
     device.live()
-    await copyOf(await device.backup(), place)
+    await copyOf(await device.backup(scratchFolder()), place)
     device.live()
-    const next = await device.backup()
+    const next = await device.backup(scratchFolder())
     const lock = join(place, '.writing')
     writeFileSync(lock, `${hostname()} ${process.pid}\n`)
     await expect(copyOf(next, place)).rejects.toThrow('Another program writes')

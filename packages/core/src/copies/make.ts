@@ -1,11 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto'
-import { type FileHandle, mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises'
+import { randomUUID } from 'node:crypto'
+import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { syncFolder } from '../io/durable.js'
 import { FormatError, messageOf, type Report, SourceError } from '../io/errors.js'
 import { digest } from '../io/hash.js'
-import { type ByteSource, chunksOf } from '../io/source.js'
 import {
   CONTENTS_FILE,
   COPY_FILE,
@@ -21,6 +20,7 @@ import {
 } from './layout.js'
 import { writingTo } from './lock.js'
 import { copiesIn, linesOf, openPlace, readCopy, type SafeCopy } from './place.js'
+import { ContentStore } from './store.js'
 
 export interface CopyOptions {
   report: Report
@@ -67,7 +67,7 @@ async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: C
     return { copy: earlier, made: false, newContents: 0, newBytes: 0 }
   await removeLeftovers(place)
   const before = earlier ?? (await copiesIn(place)).copies.filter((copy) => dirname(copy.folder) === device).at(-1)
-  const store = new ContentStore(place, options)
+  const store = new ContentStore(place, options.signal)
   const lines = await copyAll(tree, store, before && !options.thorough ? await known(before) : new Map(), options)
   const header = headerOf(tree, takenAt, lines, options)
   if (header.missing > 0) await requireSource(tree)
@@ -136,7 +136,7 @@ async function copyAll(
   tree: SourceTree,
   store: ContentStore,
   before: ReadonlyMap<string, CopyLine>,
-  { progress = () => {}, signal }: CopyOptions,
+  { progress = () => {}, signal, report }: CopyOptions,
 ): Promise<CopyLine[]> {
   const entries = [...tree.entries()]
   const lines: CopyLine[] = []
@@ -145,7 +145,8 @@ async function copyAll(
     for (let i = next++; i < entries.length; i = next++) {
       signal?.throwIfAborted()
       const entry = entries[i] as SourceEntry
-      const sum = entry.kind === 'file' ? await store.sumOf(tree, entry, before.get(fileKey(entry))) : null
+      const known = before.get(fileKey(entry))
+      const sum = entry.kind === 'file' ? await sumOf(tree, entry, store, known, report) : null
       const { id, domain, path, kind, target, size, modifiedAt, createdAt } = entry
       lines[i] = { id, domain, path, kind, target, size, modifiedAt, createdAt, sha256: sum }
       progress(i + 1, entries.length)
@@ -156,82 +157,31 @@ async function copyAll(
   return lines
 }
 
-/** Contents by their sums. What takes its name here is on the disk. */
-class ContentStore {
-  newContents = 0
-  newBytes = 0
-  readonly #known = new Set<string>()
-
-  constructor(
-    readonly place: string,
-    readonly options: CopyOptions,
-  ) {}
-
-  /** The sum of an entry's content, which lies here then; null: the source does not give it, which is told. */
-  async sumOf(tree: SourceTree, entry: SourceEntry, before: CopyLine | undefined): Promise<string | null> {
-    if (before?.sha256 && isUnchanged(entry, before) && (await this.#has(before.sha256))) return before.sha256
-    try {
-      const source = await tree.open(entry)
-      if (!source) return this.#untold(entry, 'the source lists it and does not hold it')
-      try {
-        return await this.#keep(source)
-      } finally {
-        await source.close()
-      }
-    } catch (thrown) {
-      if (thrown instanceof FormatError) return this.#untold(entry, messageOf(thrown))
-      throw thrown
-    }
-  }
-
-  #untold({ domain, path }: SourceEntry, why: string): null {
-    this.options.report({ code: 'file-unreadable', message: `Not copied: ${why}.`, path: `${domain}/${path}` })
+/** The sum of an entry's content, which lies in the place then; null: the source does not give it, which is told. */
+async function sumOf(
+  tree: SourceTree,
+  entry: SourceEntry,
+  store: ContentStore,
+  before: CopyLine | undefined,
+  report: Report,
+): Promise<string | null> {
+  if (before?.sha256 && isUnchanged(entry, before) && (await store.has(before.sha256))) return before.sha256
+  const tell = (why: string) => {
+    report({ code: 'file-unreadable', message: `Not copied: ${why}.`, path: `${entry.domain}/${entry.path}` })
     return null
   }
-
-  async #has(sum: string): Promise<boolean> {
-    if (this.#known.has(sum)) return true
-    const found = await stat(contentPath(this.place, sum)).catch(() => undefined)
-    if (found?.isFile()) this.#known.add(sum)
-    return found?.isFile() ?? false
-  }
-
-  async #keep(source: ByteSource): Promise<string> {
-    const part = join(this.place, 'content', `.${randomUUID()}`)
-    await mkdir(dirname(part), { recursive: true, mode: 0o700 })
-    const handle = await open(part, 'wx', 0o600)
+  try {
+    const source = await tree.open(entry)
+    if (!source) return tell('the source lists it and does not hold it')
     try {
-      const { sum, bytes } = await copyInto(handle, source, this.options.signal)
-      if (await this.#has(sum)) return sum
-      await handle.datasync()
-      const path = contentPath(this.place, sum)
-      await mkdir(dirname(path), { recursive: true, mode: 0o700 })
-      await rename(part, path)
-      await syncFolder(dirname(path))
-      // Another file of the same content may have come first meanwhile.
-      if (!this.#known.has(sum)) {
-        this.newContents++
-        this.newBytes += bytes
-      }
-      this.#known.add(sum)
-      return sum
+      return await store.keep(source)
     } finally {
-      await handle.close()
-      await rm(part, { force: true })
+      await source.close()
     }
+  } catch (thrown) {
+    if (thrown instanceof FormatError) return tell(messageOf(thrown))
+    throw thrown
   }
-}
-
-async function copyInto(handle: FileHandle, source: ByteSource, signal: AbortSignal | undefined) {
-  const hash = createHash('sha256')
-  let bytes = 0
-  for await (const chunk of chunksOf(source)) {
-    signal?.throwIfAborted()
-    hash.update(chunk)
-    bytes += chunk.length
-    await handle.writeFile(chunk)
-  }
-  return { sum: hash.digest('hex'), bytes }
 }
 
 /** By size and time, as general programs that keep two folders alike go by them. */

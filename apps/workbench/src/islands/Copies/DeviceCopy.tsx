@@ -2,6 +2,7 @@ import type { DevicePart } from '@lumbrin/core/device/parts'
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Dialog } from '../../components/Dialog'
+import { DialogButtons } from '../../components/DialogButtons'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
@@ -101,14 +102,11 @@ export function DeviceCopy({ place, close }: { place: number; close: () => void 
           Nothing is written to the device. What lies in the place already is not written again.
         </p>
         <Failure>{notBegun}</Failure>
-        <p className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={busy || !device || refused !== undefined}>
-            {everyDays > 0 ? `Copy it ${oftenWords(everyDays)}` : 'Copy it now'}
-          </button>
-          <button type="button" className="button" onClick={close}>
-            Cancel
-          </button>
-        </p>
+        <DialogButtons
+          action={everyDays > 0 ? `Copy it ${oftenWords(everyDays)}` : 'Copy it now'}
+          disabled={busy || !device || refused !== undefined}
+          close={close}
+        />
       </form>
     </Dialog>
   )

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { ask } from '../../api/client'
 import { Dialog } from '../../components/Dialog'
+import { DialogButtons } from '../../components/DialogButtons'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 
@@ -46,14 +47,7 @@ export function OpenInJob({ folder, jobs, close }: { folder: string; jobs: JobCh
           There it is a source like any other: it is read, and its items stand among the findings.
         </p>
         <Failure>{failed}</Failure>
-        <p className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={busy || job === undefined}>
-            Add it as a source
-          </button>
-          <button type="button" className="button" onClick={close}>
-            Cancel
-          </button>
-        </p>
+        <DialogButtons action="Add it as a source" disabled={busy || job === undefined} close={close} />
       </form>
     </Dialog>
   )

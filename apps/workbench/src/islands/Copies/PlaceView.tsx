@@ -3,12 +3,13 @@ import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { useAct } from '../../components/useAct'
 import { useAsk } from '../../components/useAsk'
-import type { CopyPlace, CopyWork, RegularCopy, ShownCopy } from '../../domain/copies'
+import type { CopyAsked, CopyPlace, RegularCopy, ShownCopy } from '../../domain/copies'
 import { formatBytes, plural } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 import { CompareCopies } from './CompareCopies'
 import { CopyTable } from './CopyTable'
 import { DeviceCopy } from './DeviceCopy'
+import { MovePlace } from './MovePlace'
 import { type JobChoice, OpenInJob } from './OpenInJob'
 import { RegularCopies } from './RegularCopies'
 import { RemoveCopies } from './RemoveCopies'
@@ -29,9 +30,11 @@ export function PlaceView({ place: { id, path, away }, ended, jobs, regular }: P
   useEffect(() => void (!away && again()), [ended])
   const { act, failed: notBegun, busy } = useAct()
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set())
-  const [dialog, setDialog] = useState<'device' | 'thin' | 'remove' | 'compare' | { open: string } | null>(null)
-  const begin = (work: Wire<CopyWork>) =>
-    act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: id }, body: work as CopyWork }))
+  const [dialog, setDialog] = useState<'device' | 'thin' | 'remove' | 'compare' | 'move' | { open: string } | null>(
+    null,
+  )
+  const begin = (work: Wire<CopyAsked>) =>
+    act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: id }, body: work as CopyAsked }))
   if (away)
     return (
       <section aria-label={path}>
@@ -80,6 +83,9 @@ export function PlaceView({ place: { id, path, away }, ended, jobs, regular }: P
             <button type="button" className="button" onClick={() => setDialog('thin')}>
               Thin out…
             </button>
+            <button type="button" className="button" onClick={() => setDialog('move')}>
+              Move…
+            </button>
             <span className="text-soft" role="status">
               {marked.length > 0 && `${marked.length} chosen`}
             </span>
@@ -107,6 +113,16 @@ export function PlaceView({ place: { id, path, away }, ended, jobs, regular }: P
       {dialog === 'device' && <DeviceCopy place={id} close={() => setDialog(null)} />}
       {dialog === 'compare' && pair && (
         <CompareCopies place={id} from={pair[0]} to={pair[1]} close={() => setDialog(null)} />
+      )}
+      {dialog === 'move' && (
+        <MovePlace
+          path={path}
+          move={(to) => {
+            begin({ kind: 'move', to })
+            setDialog(null)
+          }}
+          close={() => setDialog(null)}
+        />
       )}
       {dialog === 'thin' && (
         <Thinning

@@ -2,7 +2,7 @@ import { ask } from '../../api/client'
 import { Failure } from '../../components/Failure.js'
 import { Moment } from '../../components/times'
 import { useAct } from '../../components/useAct'
-import type { CopyResult, CopyTask, CopyWork } from '../../domain/copies'
+import type { CopyAsked, CopyResult, CopyTask, CopyWork } from '../../domain/copies'
 import { formatBytes, formatCount, plural } from '../../domain/format'
 import type { Wire } from '../../domain/wire'
 
@@ -13,9 +13,7 @@ export function TaskLine({ task, path }: { task: Task; path: string }) {
   const { act, failed, busy } = useAct()
   const stop = () => act(() => ask('POST /api/copies/tasks/{task}/stop', { path: { task: task.id } }))
   const again = () =>
-    act(() =>
-      ask('POST /api/copies/places/{place}/tasks', { path: { place: task.place }, body: task.work as CopyWork }),
-    )
+    act(() => ask('POST /api/copies/places/{place}/tasks', { path: { place: task.place }, body: askedBy(task.work) }))
   const isRunning = task.state === 'running' || task.state === 'stopping'
   return (
     <li className="py-2">
@@ -60,6 +58,10 @@ export function TaskLine({ task, path }: { task: Task; path: string }) {
   )
 }
 
+/** What was asked for, to ask for it again. */
+const askedBy = (work: Task['work']): CopyAsked =>
+  work.kind === 'move' ? { kind: 'move', to: work.to } : (work as Exclude<CopyWork, { kind: 'move' }>)
+
 function titleOf({ work, about }: Task): string {
   switch (work.kind) {
     case 'copy':
@@ -69,6 +71,8 @@ function titleOf({ work, about }: Task): string {
       return `Check of ${plural(work.copies.length, 'copy', 'copies')}`
     case 'remove':
       return `Removal of ${plural(work.copies.length, 'copy', 'copies')}`
+    case 'move':
+      return `Move to ${work.to}`
   }
 }
 
@@ -102,7 +106,33 @@ function Result({ result }: { result: Wire<CopyResult> }) {
             ' All contents were kept: another copy of this place is damaged, and what it needs cannot be told.'}
         </p>
       )
+    case 'move':
+      return <Moved result={result} />
   }
+}
+
+function Moved({ result: { copies, found, problems } }: { result: Wire<Extract<CopyResult, { kind: 'move' }>> }) {
+  if (found === 0) return <p>Moved: {plural(copies, 'copy', 'copies')}, each read again in the new folder.</p>
+  return (
+    <div className="notice notice-bad mt-1" role="alert">
+      {plural(found, 'thing is', 'things are')} not right in the new folder, and so the old one stays as it was. Both
+      are on the list.
+      <ProblemList problems={problems} found={found} />
+    </div>
+  )
+}
+
+function ProblemList({ problems, found }: { problems: readonly { name: string; why: string }[]; found: number }) {
+  return (
+    <ul className="list-disc pl-5 text-sm">
+      {problems.slice(0, 5).map((problem) => (
+        <li key={`${problem.name} ${problem.why}`} className="break-all">
+          {problem.name}: {problem.why}
+        </li>
+      ))}
+      {found > 5 && <li>and {formatCount(found - 5)} more</li>}
+    </ul>
+  )
 }
 
 function Checked({ copies }: { copies: Wire<Extract<CopyResult, { kind: 'check' }>['copies']> }) {
@@ -115,14 +145,7 @@ function Checked({ copies }: { copies: Wire<Extract<CopyResult, { kind: 'check' 
         {bad.map(({ name, found, problems }) => (
           <li key={name}>
             <span className="font-mono text-sm">{name}</span>: {plural(found, 'content is', 'contents are')} not right.
-            <ul className="list-disc pl-5 text-sm">
-              {problems.slice(0, 5).map((problem) => (
-                <li key={`${problem.name} ${problem.why}`} className="break-all">
-                  {problem.name}: {problem.why}
-                </li>
-              ))}
-              {found > 5 && <li>and {formatCount(found - 5)} more</li>}
-            </ul>
+            <ProblemList problems={problems} found={found} />
           </li>
         ))}
       </ul>

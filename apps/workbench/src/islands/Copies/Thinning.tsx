@@ -1,6 +1,7 @@
 import { givenUpBy } from '@lumbrin/core/copies/thin'
 import { useState } from 'react'
 import { Dialog } from '../../components/Dialog'
+import { DialogButtons } from '../../components/DialogButtons'
 import { useTimes } from '../../components/times'
 import type { ShownCopy } from '../../domain/copies'
 import { plural } from '../../domain/format'
@@ -53,14 +54,7 @@ export function Thinning({ copies, choose, close }: Props) {
             </>
           )}
         </div>
-        <p className="flex gap-3">
-          <button type="submit" className="button button-main" disabled={going.length === 0}>
-            Choose these
-          </button>
-          <button type="button" className="button" onClick={close}>
-            Cancel
-          </button>
-        </p>
+        <DialogButtons action="Choose these" disabled={going.length === 0} close={close} />
       </form>
     </Dialog>
   )
