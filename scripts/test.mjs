@@ -1,6 +1,6 @@
 /** `npm test`: does all set-up and runs every check, on a fresh machine too. */
 import { buildPrograms } from './setup/build.mjs'
-import { installDatabase, installNodePackages, installTestTools } from './setup/packages.mjs'
+import { installNodePackages, installTestTools } from './setup/packages.mjs'
 import { withScratch } from './setup/scratch.mjs'
 import { main, run, SetupError, say } from './setup/shell.mjs'
 
@@ -55,9 +55,8 @@ async function check([name, [command, ...words], more = {}], env) {
 }
 
 await main(async () => {
-  await installNodePackages()
-  await installDatabase()
-  await installTestTools()
+  // The one waits for its network while the other unpacks.
+  await Promise.all([installNodePackages(), installTestTools()])
   await buildPrograms()
   await withScratch(async (folder) => {
     const env = { ASTRO_TELEMETRY_DISABLED: '1', TMPDIR: folder, LUMBRIN_TEST_SCRATCH: folder }

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { mkdirSync, readdirSync, truncateSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, truncateSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Page } from '@playwright/test'
 import { data } from '../../playwright.config.js'
@@ -157,6 +157,28 @@ test('a phone on the cable is copied once by mouse, and each week by keyboard, w
   expect(made.length).toBeGreaterThan(0)
   for (const state of made)
     execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], { cwd: state })
+})
+
+test('a place is moved to another folder by keyboard, and every copy of it is there and right', async ({ page }) => {
+  const to = `${PLACE}, on another disk`
+  const names = statesKept().map((state) => state.slice(PLACE.length))
+  await open(page, '/copies')
+  await page.getByRole('button', { name: PLACE }).press('Enter')
+  await page.getByRole('region', { name: PLACE }).getByRole('button', { name: 'Move…', exact: true }).press('Enter')
+  const dialog = page.getByRole('dialog', { name: 'Move this place' })
+  await dialog.getByLabel('New folder').fill('/etc')
+  await dialog.getByLabel('New folder').press('Enter')
+  await expect(page.getByRole('region', { name: PLACE }).getByRole('alert')).toContainText('outside the folders')
+  await page.getByRole('region', { name: PLACE }).getByRole('button', { name: 'Move…', exact: true }).press('Enter')
+  await dialog.getByLabel('New folder').fill(to)
+  await expectAccessible(page)
+  await dialog.getByLabel('New folder').press('Enter')
+  const moved = page.getByRole('region', { name: 'Work on copies' }).getByRole('listitem')
+  await expect(moved.filter({ hasText: `Move to ${to}` })).toContainText('each read again in the new folder')
+  await expect(page.getByRole('region', { name: to })).toBeVisible()
+  expect(existsSync(PLACE)).toBe(false)
+  for (const name of names)
+    execFileSync('sha256sum', ['-c', '--quiet', 'manifest-sha256.txt', 'tagmanifest-sha256.txt'], { cwd: to + name })
 })
 
 test('a place that cannot be is said to be none, and nothing is changed in it', async ({ page }) => {

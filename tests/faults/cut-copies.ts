@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process'
-import { mkdirSync, renameSync, rmSync } from 'node:fs'
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { CopyChecker } from '@lumbrin/core/copies/check'
 import { copiesIn } from '@lumbrin/core/copies/place'
@@ -95,11 +95,16 @@ export class CutCopies {
       await run.ended
       return
     }
+    // Cleared already: there is nothing to pull.
+    if (!existsSync(this.#place)) return void (await run.ended)
     const away = `${this.#place}-in-a-pocket`
     renameSync(this.#place, away)
     await run.ended
-    // Nothing may have been written to where the disk was attached.
+    // Where the disk was attached nothing may be written in its stead.
+    const instead = existsSync(this.#place)
+    rmSync(this.#place, { recursive: true, force: true })
     renameSync(away, this.#place)
+    if (instead) throw new Error(`something was written to where the place was, by: ${words.join(' ')}`)
   }
 
   #start(words: string[]) {

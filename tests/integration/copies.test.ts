@@ -180,6 +180,18 @@ it('a disk that is taken away amid a check is told, and nothing on it is called 
   expect((await placeContents(db, place)).copies[0]?.checked).toBeNull()
 })
 
+it('a copy that waited while its disk was taken away is not made where the disk was', async () => {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  const task = await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  const path = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  renameSync(path, `${path} in a pocket`)
+  await workOn(bench)
+  expect(await findTask(db, task)).toMatchObject({ state: 'failed', error: expect.stringContaining('Attach its disk') })
+  expect(existsSync(path)).toBe(false)
+})
+
 it('what cannot be copied is refused in words, and a place that is away is told', async () => {
   const bench = await workbenchWith(inject('databaseUrl'), folder)
   const { db } = bench

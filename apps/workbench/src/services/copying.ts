@@ -8,7 +8,7 @@ import { copiesIn } from '@lumbrin/core/copies/place'
 import { removeCopies } from '@lumbrin/core/copies/remove'
 import { copyDevice } from '@lumbrin/core/device/copy'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
-import { messageOf } from '@lumbrin/core/io/errors'
+import { messageOf, SourceError } from '@lumbrin/core/io/errors'
 import { digest } from '@lumbrin/core/io/hash'
 import { readConfig } from '../config.js'
 import { beat } from '../database/claims.js'
@@ -18,7 +18,7 @@ import { appendLog } from '../database/log.js'
 import type { CopyResult, CopyTask, CopyWork } from '../domain/copies.js'
 import { formatBytes, plural } from '../domain/format.js'
 import type { CopyTaskId, SourceId } from '../domain/ids.js'
-import { folderOf, requirePlace } from './safe-copies.js'
+import { folderOf, requirePlace, whyAway } from './safe-copies.js'
 import { openOwnTree } from './trees.js'
 import { Stopped, Watch } from './watch.js'
 
@@ -44,6 +44,9 @@ export async function runCopyTask(db: Db, id: CopyTaskId, ending: AbortSignal): 
   })
   try {
     const { path } = await requirePlace(db, task.place)
+    const away = await whyAway(path)
+    // A folder of that name could be made anew where the disk would be attached.
+    if (away) throw new SourceError('not-found', `${away} Attach its disk, and begin again.`)
     const result = await resultOf(db, path, task.work, watch)
     await endTask(db, id, { result })
     if (task.job !== null && result.kind === 'copy' && (await findTask(db, id)))

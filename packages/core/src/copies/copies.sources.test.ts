@@ -241,6 +241,20 @@ describe('safe copies', () => {
     expect((await copyOf(folder, place)).copy.missing).toBe(0)
   })
 
+  it('are not made where a disk was that is pulled amid', async () => {
+    const place = join(scratchFolder(), 'place')
+    const device = new LivedDevice()
+    device.live()
+    await copyOf(await device.backup(scratchFolder()), place)
+    device.live()
+    const progress = (done: number) => {
+      if (done === 30) renameSync(place, `${place}-in-a-pocket`)
+    }
+    const copying = copyOf(await device.backup(scratchFolder()), place, { progress })
+    await expect(copying).rejects.toThrow('went away while it was written to')
+    expect(existsSync(place)).toBe(false)
+  })
+
   it('that lack something are made again, and kept where nothing more can be had', async () => {
     const folder = join(scratchFolder(), 'backup')
     cpSync(demoBackup(inject('demoFolder')).folder, folder, { recursive: true })
@@ -402,6 +416,9 @@ describe('safe copies', () => {
     writeFileSync(lock, `${hostname()} ${pid}\n`)
     expect((await copyOf(next, place)).made).toBe(true)
     expect(existsSync(lock)).toBe(false)
+    // It was killed before it had said who it is.
+    writeFileSync(lock, '')
+    expect(await removeCopies(place, [])).toMatchObject({ copies: 0 })
   })
 
   it('go into no folder that holds something else, nor where nobody may write', async () => {

@@ -1,12 +1,15 @@
 import { open, readFile, rm, stat, utimes } from 'node:fs/promises'
 import { hostname } from 'node:os'
 import { join } from 'node:path'
+import { setTimeout as sleep } from 'node:timers/promises'
 import { SourceError } from '../io/errors.js'
 
 const LOCK_FILE = '.writing'
 // Milliseconds. Whoever writes says so again and again; a program that was killed does not.
 const TELL_EVERY = 20_000
 const SILENT_FOR = 120_000
+/** Between the making of the file and what is written into it. */
+const HALF_MADE = 3000
 
 /**
  * Does work that writes to a place of copies, while nobody else does: what one of two is about to use, the other might
@@ -47,8 +50,16 @@ async function take(path: string): Promise<void> {
 async function isLeft(path: string): Promise<boolean> {
   const found = await stat(path).catch(() => undefined)
   if (!found || Date.now() - found.mtimeMs > SILENT_FOR) return true
-  const [host, pid = ''] = (await readFile(path, 'utf8').catch(() => '')).trim().split(' ')
-  return host === hostname() && /^\d+$/.test(pid) && !isAlive(Number(pid))
+  const holder = (await holderIn(path)) ?? (await sleep(HALF_MADE).then(() => holderIn(path)))
+  // It was killed before it had said who it is.
+  if (!holder) return true
+  return holder.host === hostname() && !isAlive(holder.pid)
+}
+
+/** Undefined: the file does not say it, or not yet. */
+async function holderIn(path: string): Promise<{ host: string; pid: number } | undefined> {
+  const [, host, pid] = (await readFile(path, 'utf8').catch(() => '')).match(/^(\S+) (\d+)\n$/) ?? []
+  return host && pid ? { host, pid: Number(pid) } : undefined
 }
 
 function isAlive(pid: number): boolean {

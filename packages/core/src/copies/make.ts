@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises'
+import { open, readdir, readFile, rename, rm, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { SourceEntry, SourceTree } from '../backup/types.js'
 import { syncFolder } from '../io/durable.js'
@@ -19,7 +19,7 @@ import {
   TAGS_FILE,
 } from './layout.js'
 import { writingTo } from './lock.js'
-import { copiesIn, linesOf, openPlace, readCopy, type SafeCopy } from './place.js'
+import { copiesIn, linesOf, makeFolder, openPlace, readCopy, type SafeCopy, sayIfGone } from './place.js'
 import { ContentStore } from './store.js'
 
 export interface CopyOptions {
@@ -56,7 +56,7 @@ export async function makeCopy(tree: SourceTree, to: string, options: CopyOption
   if (!takenAt)
     throw new SourceError('not-readable', 'This source does not say of when it is: a copy of it would have no date.')
   const place = await openPlace(to)
-  return writingTo(place, () => makeIn(place, tree, takenAt, options))
+  return writingTo(place, () => makeIn(place, tree, takenAt, options)).catch((thrown) => sayIfGone(place, thrown))
 }
 
 async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: CopyOptions): Promise<CopyOutcome> {
@@ -75,7 +75,7 @@ async function makeIn(place: string, tree: SourceTree, takenAt: Date, options: C
   if (earlier && header.missing >= earlier.missing) return { copy: earlier, made: false, newContents, newBytes }
   const staging = join(device, `.${stateName(takenAt)}-${randomUUID()}`)
   try {
-    await mkdir(staging, { recursive: true, mode: 0o700 })
+    for (const made of [dirname(device), device, staging]) await makeFolder(made)
     await writeListing(staging, lines, header)
     // The one that lacked more goes.
     if (earlier) await rm(folder, { recursive: true })

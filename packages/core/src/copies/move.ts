@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { cp, mkdir, open, readdir, readFile, rename, rm, rmdir } from 'node:fs/promises'
+import { cp, open, readdir, readFile, rename, rm, rmdir } from 'node:fs/promises'
 import { basename, dirname, join, resolve, sep } from 'node:path'
 import { syncFolder } from '../io/durable.js'
 import { FormatError, messageOf, SourceError } from '../io/errors.js'
@@ -8,7 +8,7 @@ import { sideBySide } from '../io/side-by-side.js'
 import { CopyChecker } from './check.js'
 import { contentPath, PLACE_FILE, TAGS_FILE } from './layout.js'
 import { writingTo } from './lock.js'
-import { copiesIn, openPlace } from './place.js'
+import { copiesIn, makeFolder, openPlace, sayIfGone } from './place.js'
 import { ContentStore } from './store.js'
 
 export interface MoveOutcome {
@@ -53,7 +53,7 @@ export async function copyPlace(
       await syncFolder(place)
       return sums.length
     }),
-  )
+  ).catch((thrown) => sayIfGone(place, thrown))
   // What an earlier try left wrong there is set aside, so that the next one takes it anew.
   const checker = new CopyChecker(signal, true)
   const problems: MoveOutcome['problems'] = []
@@ -137,7 +137,7 @@ async function copyFolder(from: string, to: string): Promise<void> {
     throw new SourceError('not-readable', `Another copy of that state lies in "${to}". Choose another folder.`)
   }
   const device = dirname(to)
-  await mkdir(device, { recursive: true, mode: 0o700 })
+  for (const made of [dirname(device), device]) await makeFolder(made)
   const staging = join(device, `.${basename(to)}-${randomUUID()}`)
   try {
     await cp(from, staging, { recursive: true, preserveTimestamps: true })

@@ -31,6 +31,26 @@ const isFile = (path: string) =>
     () => false,
   )
 
+/**
+ * Makes a folder in a place where it is not there yet, and only below one that is: where a disk was attached that is taken
+ * away now, nothing may be written in its stead.
+ */
+export async function makeFolder(path: string): Promise<void> {
+  await mkdir(path, { mode: 0o700 }).catch((thrown: NodeJS.ErrnoException) => {
+    if (thrown.code !== 'EEXIST') throw thrown
+  })
+}
+
+/** Why work in a place failed. @throws SourceError where the place is gone; else what was thrown */
+export async function sayIfGone(place: string, thrown: unknown): Promise<never> {
+  if (await isPlace(place)) throw thrown
+  throw new SourceError(
+    'not-found',
+    `"${place}" went away while it was written to. The copies in it stay whole; begin again when it is back.`,
+    { cause: thrown },
+  )
+}
+
 /** The place in which a copy lies. */
 export const placeOf = (copy: string): string => dirname(dirname(dirname(resolve(copy))))
 

@@ -1,9 +1,10 @@
 import { createHash, randomUUID } from 'node:crypto'
-import { type FileHandle, mkdir, open, rename, rm, stat } from 'node:fs/promises'
+import { type FileHandle, open, rename, rm, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { syncFolder } from '../io/durable.js'
 import { type ByteSource, chunksOf } from '../io/source.js'
 import { contentPath } from './layout.js'
+import { makeFolder } from './place.js'
 
 /** The contents of a place by their sums. What takes its name here is on the disk. */
 export class ContentStore {
@@ -52,13 +53,6 @@ export class ContentStore {
       await rm(part, { force: true })
     }
   }
-}
-
-/** Only where the folder above is there: a disk that was taken away must not be written to where it was attached. */
-async function makeFolder(path: string): Promise<void> {
-  await mkdir(path, { mode: 0o700 }).catch((thrown: NodeJS.ErrnoException) => {
-    if (thrown.code !== 'EEXIST') throw thrown
-  })
 }
 
 async function copyInto(handle: FileHandle, source: ByteSource, signal: AbortSignal | undefined) {

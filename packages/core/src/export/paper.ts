@@ -40,10 +40,16 @@ function fontsOfAll(): Promise<Map<string, Font>> {
   return parsed
 }
 
+const hasLetter = (font: Font | undefined, letter: string): boolean =>
+  font?.hasGlyphForCodePoint(letter.codePointAt(0) as number) ?? false
+
 /** The fonts of a document that says this. */
 async function fontsFor(says: unknown, slices: readonly FontSlice[]): Promise<Map<string, Font>> {
   const fonts = new Map(await fontsOfAll())
-  const wide = await fontOfAll(lettersIn(says), PLAIN_FILE, slices)
+  const letters = lettersIn(says)
+  // Most documents need no more: putting a font together parses all of this one once more, for some tens of megabytes.
+  if ([...letters].every((letter) => letter < ' ' || hasLetter(fonts.get(PLAIN), letter))) return fonts
+  const wide = await fontOfAll(letters, PLAIN_FILE, slices)
   if (wide) fonts.set(WIDE, inBothDirections((await import('fontkit')).create(Buffer.from(wide))))
   return fonts
 }
@@ -259,7 +265,5 @@ export class Paper {
     return { text: writable(text, (letter) => this.#has(font, letter)), font }
   }
 
-  #has(font: string, letter: string): boolean {
-    return this.fonts.get(font)?.hasGlyphForCodePoint(letter.codePointAt(0) as number) ?? false
-  }
+  #has = (font: string, letter: string): boolean => hasLetter(this.fonts.get(font), letter)
 }
