@@ -56,6 +56,16 @@ async function workOn(bench: Workbench, signal = new AbortController().signal): 
 
 const placeIn = (bench: Workbench, name: string) => addPlace(bench.db, join(process.env.LUMBRIN_ROOTS as string, name))
 
+/** A workbench with a copy of its source in a place. */
+async function workbenchWithCopy() {
+  const bench = await workbenchWith(inject('databaseUrl'), folder)
+  const { db } = bench
+  const place = await placeIn(bench, 'copies')
+  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
+  await workOn(bench)
+  return { bench, db, place, path: join(process.env.LUMBRIN_ROOTS as string, 'copies') }
+}
+
 it('a copy is made, checked and removed as work in a place, and says what it came to', async () => {
   const bench = await workbenchWith(inject('databaseUrl'), folder)
   const { db } = bench
@@ -80,32 +90,23 @@ it('a copy is made, checked and removed as work in a place, and says what it cam
 })
 
 it('a place is moved with the sources that lie in it, and the old folder is cleared', async () => {
-  const bench = await workbenchWith(inject('databaseUrl'), folder)
-  const { db } = bench
-  const place = await placeIn(bench, 'copies')
-  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
-  await workOn(bench)
-  const [old, to] = ['copies', 'copies on another disk'].map((name) => join(process.env.LUMBRIN_ROOTS as string, name))
+  const { bench, db, place, path: old } = await workbenchWithCopy()
+  const to = `${old} on another disk`
   const [name = ''] = (await placeContents(db, place)).copies.map((copy) => copy.name)
-  const source = await addSource(db, bench.jobId, join(old as string, 'copies', name))
-  await expect(startCopyTask(db, place, { kind: 'move', to: old as string })).rejects.toThrow('already')
+  const source = await addSource(db, bench.jobId, join(old, 'copies', name))
+  await expect(startCopyTask(db, place, { kind: 'move', to: old })).rejects.toThrow('already')
   await expect(startCopyTask(db, place, { kind: 'move', to: '/etc/copies' })).rejects.toThrow('outside the folders')
-  const task = await startCopyTask(db, place, { kind: 'move', to: to as string })
+  const task = await startCopyTask(db, place, { kind: 'move', to })
   await workOn(bench)
   expect(await findTask(db, task)).toMatchObject({ state: 'done', result: { kind: 'move', copies: 1, found: 0 } })
   expect((await copiesPage(db)).places).toMatchObject([{ id: place, path: to, away: null }])
   expect((await placeContents(db, place)).copies.map((copy) => copy.name)).toEqual([name])
-  expect(existsSync(old as string)).toBe(false)
+  expect(existsSync(old)).toBe(false)
   expect((await readOf(bench, source)).state).toBe('done')
 })
 
 it('a place of which something cannot be brought along stays where it was, beside the new one', async () => {
-  const bench = await workbenchWith(inject('databaseUrl'), folder)
-  const { db } = bench
-  const place = await placeIn(bench, 'copies')
-  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
-  await workOn(bench)
-  const old = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  const { bench, db, place, path: old } = await workbenchWithCopy()
   const [shelf = ''] = readdirSync(join(old, 'content')).filter((one) => !one.startsWith('.'))
   const [content = ''] = readdirSync(join(old, 'content', shelf))
   writeFileSync(join(old, 'content', shelf, content), 'not what it was')
@@ -118,12 +119,7 @@ it('a place of which something cannot be brought along stays where it was, besid
 })
 
 it('a move that was broken off behind its end clears the old folder', async () => {
-  const bench = await workbenchWith(inject('databaseUrl'), folder)
-  const { db } = bench
-  const place = await placeIn(bench, 'copies')
-  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
-  await workOn(bench)
-  const old = join(process.env.LUMBRIN_ROOTS as string, 'copies')
+  const { bench, db, place, path: old } = await workbenchWithCopy()
   const to = `${old} on another disk`
   const task = await startCopyTask(db, place, { kind: 'move', to })
   await copyPlace(old, to, {})
@@ -165,14 +161,9 @@ it('work is stopped before it began and while it goes on, and a place with work 
 })
 
 it('a disk that is taken away amid a check is told, and nothing on it is called damaged', async () => {
-  const bench = await workbenchWith(inject('databaseUrl'), folder)
-  const { db } = bench
-  const place = await placeIn(bench, 'copies')
-  await startCopyTask(db, place, { kind: 'copy', source: bench.sourceId })
-  await workOn(bench)
+  const { bench, db, place, path } = await workbenchWithCopy()
   const { copies } = await placeContents(db, place)
   const check = await startCopyTask(db, place, { kind: 'check', copies: copies.map(({ name }) => name) })
-  const path = join(process.env.LUMBRIN_ROOTS as string, 'copies')
   renameSync(path, `${path} in a pocket`)
   await workOn(bench)
   expect(await findTask(db, check)).toMatchObject({ state: 'failed', result: null })
