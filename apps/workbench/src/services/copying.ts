@@ -45,7 +45,7 @@ export async function runCopyTask(db: Db, id: CopyTaskId, ending: AbortSignal): 
   try {
     const { path } = await requirePlace(db, task.place)
     const away = await whyAway(path)
-    // A folder of that name could be made anew where the disk would be attached.
+    // Else the folder would be made anew on this computer's own disk, where the other one is attached at other times.
     if (away) throw new SourceError('not-found', `${away} Attach its disk, and begin again.`)
     const result = await resultOf(db, path, task.work, watch)
     await endTask(db, id, { result })
@@ -113,7 +113,7 @@ async function moveOf(
   { from, to }: Extract<CopyWork, { kind: 'move' }>,
   watch: CopyWatch,
 ): Promise<CopyResult> {
-  // What was broken off behind the move itself has only to be cleared.
+  // An earlier run of this task moved it, and was broken off before the old folder was cleared.
   if (place === to) {
     await removePlace(from)
     return { kind: 'move', copies: (await copiesIn(to)).copies.length, problems: [], found: 0 }

@@ -8,7 +8,7 @@ const LOCK_FILE = '.writing'
 // Milliseconds. Whoever writes says so again and again; a program that was killed does not.
 const TELL_EVERY = 20_000
 const SILENT_FOR = 120_000
-/** Between the making of the file and what is written into it. */
+/** What a slow disk may take between the making of the lock file and the name in it. */
 const HALF_MADE = 3000
 
 /**
@@ -51,7 +51,7 @@ async function isLeft(path: string): Promise<boolean> {
   const found = await stat(path).catch(() => undefined)
   if (!found || Date.now() - found.mtimeMs > SILENT_FOR) return true
   const holder = (await holderIn(path)) ?? (await sleep(HALF_MADE).then(() => holderIn(path)))
-  // It was killed before it had said who it is.
+  // Its writer was killed before it had said who it is.
   if (!holder) return true
   return holder.host === hostname() && !isAlive(holder.pid)
 }

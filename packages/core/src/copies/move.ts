@@ -13,7 +13,7 @@ import { ContentStore } from './store.js'
 
 export interface MoveOutcome {
   copies: number
-  /** What is not right in the new place, each thing once: it was not right before, or could not be read. */
+  /** Contents that are not right in the new place, as each copy tells them: they were not before, or could not be read. */
   problems: { name: string; why: string }[]
 }
 
@@ -72,7 +72,7 @@ export async function removePlace(folder: string): Promise<void> {
   await writingTo(place, async () => {
     await rm(join(place, 'copies'), { recursive: true, force: true })
     await rm(join(place, 'content'), { recursive: true, force: true })
-    // The last one: until then it is a place that can be removed.
+    // The last one: while it is there, a removal that was broken off can be done again.
     await rm(join(place, PLACE_FILE))
   })
   await rmdir(place).catch(() => {})
@@ -102,7 +102,7 @@ async function copyContents(from: string, store: ContentStore, sums: readonly st
     if (!(await store.has(sum))) await copyContent(contentPath(from, sum), sum, store)
     count()
   })
-  // A disk that was taken away holds nothing that could be read: this throws then.
+  // Nothing can be read where the old disk was taken away: this throws then.
   await copiesIn(from)
 }
 
@@ -111,7 +111,7 @@ async function copyContent(path: string, sum: string, store: ContentStore): Prom
   try {
     if (source) await store.keep(source, sum)
   } catch (thrown) {
-    // What the new place does not take is thrown as the system says it.
+    // A fault of this content alone; where the new place takes nothing any more, the move ends.
     if (!(thrown instanceof FormatError)) throw thrown
   } finally {
     await source?.close()
