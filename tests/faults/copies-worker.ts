@@ -15,7 +15,7 @@ const WORKS: Record<string, () => Promise<unknown>> = {
   },
   remove: () => removeCopies(to, [from]),
   move: () => copyPlace(from, to, {}),
-  clear: () => removePlace(from),
+  clear: () => removePlace(from, to),
 }
 
 if (work !== 'copy') console.log('begun')

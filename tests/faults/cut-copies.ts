@@ -100,7 +100,7 @@ export class CutCopies {
     const away = `${this.#place}-in-a-pocket`
     renameSync(this.#place, away)
     await run.ended
-    // Where the disk was attached nothing may be written in its stead.
+    // Nothing may have been created at the disk's path while it was away.
     const instead = existsSync(this.#place)
     rmSync(this.#place, { recursive: true, force: true })
     renameSync(away, this.#place)

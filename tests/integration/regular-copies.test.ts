@@ -49,7 +49,7 @@ async function workOn(db: Db): Promise<string | undefined> {
   return (await findTask(db, id))?.state
 }
 
-/** Moves the ends of all tasks so many milliseconds back. */
+/** Makes all tasks look as if they had ended so many milliseconds earlier. */
 async function pass(db: Db, ms: number): Promise<void> {
   for (const { id, ended_at } of await db('copy_tasks').whereNotNull('ended_at'))
     await db('copy_tasks')

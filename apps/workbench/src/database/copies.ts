@@ -25,7 +25,7 @@ export async function insertPlace(db: Db, path: string): Promise<CopyPlaceId> {
   return asId<CopyPlaceId>((await db('copy_places').where({ path_hash }).first('id'))?.id)
 }
 
-/** A place lies in another folder now, and so do the sources that are copies in it. */
+/** Stores the new folder of a place that was moved, and of the sources that are copies in it. */
 export async function movePlace(db: Db, from: string, to: string): Promise<void> {
   await transact(db, async (trx) => {
     const place = await trx('copy_places')

@@ -89,7 +89,7 @@ export async function updateSource(
     .update({ info: asJson({ ...info, path: toStored(info.path) }), taken_at: takenAt, ...size })
 }
 
-/** Sources that lay below one folder lie below another now, each under its own name. */
+/** Changes the stored path of each source that lies below a folder which was moved. */
 export async function moveSources(db: Db, from: string, to: string): Promise<void> {
   const raws = await db('sources').whereNull('removed_at')
   for (const { id, path: stored, info } of raws) {

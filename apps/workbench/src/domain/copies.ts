@@ -75,9 +75,12 @@ const move = z.strictObject({ kind: z.literal('move'), to: z.string().trim().min
 export const copyAsked = z.discriminatedUnion('kind', [...withinPlace, move])
 export type CopyAsked = z.output<typeof copyAsked>
 
-/** The same as it is stored: a place that was moved is not where it was. */
+/** The same as it is stored. A move keeps the old folder, which is cleared after the place's own path has changed. */
 export const copyWork = z.discriminatedUnion('kind', [...withinPlace, move.extend({ from: z.string() })])
 export type CopyWork = z.output<typeof copyWork>
+
+/** What is wrong, by the name of its file. */
+const problems = z.array(z.strictObject({ name: z.string(), why: z.string() }))
 
 /** What it came to. */
 export const copyResult = z.discriminatedUnion('kind', [
@@ -95,7 +98,7 @@ export const copyResult = z.discriminatedUnion('kind', [
       z.strictObject({
         name: copyName,
         checked: count,
-        problems: z.array(z.strictObject({ name: z.string(), why: z.string() })),
+        problems,
         /** Of which only the first are listed. */
         found: count,
       }),
@@ -112,7 +115,7 @@ export const copyResult = z.discriminatedUnion('kind', [
     kind: z.literal('move'),
     copies: count,
     /** The first contents that are not right in the new place; the old one stays then. */
-    problems: z.array(z.strictObject({ name: z.string(), why: z.string() })),
+    problems,
     found: count,
   }),
 ])

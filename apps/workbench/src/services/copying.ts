@@ -115,14 +115,14 @@ async function moveOf(
 ): Promise<CopyResult> {
   // An earlier run of this task moved it, and was broken off before the old folder was cleared.
   if (place === to) {
-    await removePlace(from)
+    await removePlace(from, to)
     return { kind: 'move', copies: (await copiesIn(to)).copies.length, problems: [], found: 0 }
   }
   const { copies, problems } = await copyPlace(from, to, optionsFor(watch))
   if (problems.length > 0) await insertPlace(db, to)
   else {
     await movePlace(db, from, to)
-    await removePlace(from)
+    await removePlace(from, to)
   }
   return { kind: 'move', copies, problems: problems.slice(0, MOST_PROBLEMS), found: problems.length }
 }

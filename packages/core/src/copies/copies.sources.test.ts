@@ -314,11 +314,17 @@ describe('safe copies', () => {
     expect(contentsIn(to)).toEqual(contentsIn(place))
     // By a general program: diffutils.
     expect(tool('diff', '-r', '--exclude=.*', place, to)).toBe('')
-    await removePlace(place)
+    // Another program makes a copy meanwhile.
+    device.live()
+    const { copy: late } = await copyOf(await device.backup(scratchFolder()), place)
+    await expect(removePlace(place, to)).rejects.toThrow('It stays where it is')
+    expect((await new CopyChecker().check(late.folder)).problems).toEqual([])
+    await removeCopies(place, [late.folder])
+    await removePlace(place, to)
     expect(existsSync(place)).toBe(false)
     for (const { folder } of (await copiesIn(to)).copies)
       expect((await new CopyChecker().check(folder)).problems).toEqual([])
-    await removePlace(place)
+    await removePlace(place, to)
   })
 
   it('tell what is not right where they are moved to, and refuse to go into themselves or over others', async () => {

@@ -8,7 +8,7 @@ import { sideBySide } from '../io/side-by-side.js'
 import { CopyChecker } from './check.js'
 import { contentPath, PLACE_FILE, TAGS_FILE } from './layout.js'
 import { writingTo } from './lock.js'
-import { copiesIn, makeFolder, openPlace, sayIfGone } from './place.js'
+import { copiesIn, isCopy, makeFolder, openPlace, sayIfGone } from './place.js'
 import { ContentStore } from './store.js'
 
 export interface MoveOutcome {
@@ -64,12 +64,18 @@ export async function copyPlace(
   return { copies: folders.length, problems }
 }
 
-/** Removes a place that was moved, whatever of it is still there. What else lies in its folder stays. */
-export async function removePlace(folder: string): Promise<void> {
+/**
+ * Removes a place that was moved, or what is left of it. Other files in its folder stay.
+ * @throws SourceError where a copy was made in it that the new place does not have: nothing is removed then
+ */
+export async function removePlace(folder: string, movedTo: string): Promise<void> {
   const place = resolve(folder)
   const isThere = await readFile(join(place, PLACE_FILE)).catch(() => undefined)
   if (!isThere) return
   await writingTo(place, async () => {
+    for (const copy of await copyFoldersIn(place))
+      if (!(await isCopy(join(movedTo, 'copies', ...namesOf(copy)))))
+        throw new SourceError('not-readable', `"${copy}" was made after the others were moved. It stays where it is.`)
     await rm(join(place, 'copies'), { recursive: true, force: true })
     await rm(join(place, 'content'), { recursive: true, force: true })
     // The last one: while it is there, a removal that was broken off can be done again.

@@ -6,7 +6,7 @@ import { type ByteSource, chunksOf } from '../io/source.js'
 import { contentPath } from './layout.js'
 import { makeFolder } from './place.js'
 
-/** The contents of a place by their sums. What takes its name here is on the disk. */
+/** The contents of a place, each named after its SHA-256. One gets that name once it is flushed to the disk. */
 export class ContentStore {
   newContents = 0
   newBytes = 0

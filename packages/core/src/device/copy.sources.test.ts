@@ -36,7 +36,7 @@ async function phoneAndPlace() {
 /** The folder of a copy is named after the second of its state: two need different ones. */
 const aSecond = () => new Promise((go) => setTimeout(go, 1100))
 
-/** Where nothing was copied yet, there is no place either. */
+/** The copies of a place; none where its folder was not made yet. */
 const keptIn = async (place: string) => (existsSync(place) ? (await copiesIn(place)).copies : [])
 
 const checked = ({ folder }: SafeCopy) =>

@@ -12,7 +12,7 @@ describe('the directions of a line', () => {
 
   it('turns what reads from right to left, and numbers in it back', () => {
     expect(shown('For נועה לוי, as asked')).toEqual(['ltr For ', 'rtl נועה לוי', 'ltr , as asked'])
-    // Unicode Standard Annex 9, 4.1: digits amid Arabic letters stand from left to right, left of what precedes them.
+    // Unicode Standard Annex 9, rules W2 and L2 (from memory): a number keeps its order, the words around it change places.
     expect(shown('ليلى 12 منصور')).toEqual(['rtl  منصور', 'ltr 12', 'rtl ليلى '])
   })
 

@@ -57,7 +57,7 @@ class LineOfGlyphs implements GlyphRun {
  */
 export function directionalRuns(line: string): DirectionalRun[] {
   const letters = [...line]
-  // The library counts in UTF-16 units: a letter of two, mostly a picture, has no direction of its own.
+  // bidi-js works on UTF-16 units: a character of two of them (mostly an emoji) is shown to it as one without a direction.
   const units = letters.map((letter) => (letter.length === 1 ? letter : NEUTRAL)).join('')
   const embedding = bidi.getEmbeddingLevels(units, 'ltr')
   const mirrored = bidi.getMirroredCharactersMap(units, embedding.levels)

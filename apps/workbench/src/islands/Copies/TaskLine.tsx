@@ -58,7 +58,7 @@ export function TaskLine({ task, path }: { task: Task; path: string }) {
   )
 }
 
-/** What was asked for, to ask for it again. */
+/** The request that led to this work, for “Begin again”. */
 const askedBy = (work: Task['work']): CopyAsked =>
   work.kind === 'move' ? { kind: 'move', to: work.to } : (work as Exclude<CopyWork, { kind: 'move' }>)
 
