@@ -14,6 +14,7 @@ import { benchLives } from './lives.js'
 import { benchLoad } from './load.js'
 import { benchMessages } from './messages.js'
 import { benchMutants } from './mutants.js'
+import { benchPackage } from './packages.js'
 import { benchPictures } from './pictures.js'
 import { benchRecover } from './residue/compare.js'
 import { benchResidue } from './residue/index.js'
@@ -37,6 +38,7 @@ const BENCHES: Record<string, (words: string[]) => Promise<void>> = {
   site: benchSite,
   grid: benchGrid,
   handover: benchHandover,
+  package: benchPackage,
   copies: benchCopies,
   device: benchDevice,
   cloud: benchCloud,

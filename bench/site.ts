@@ -14,18 +14,16 @@ const MEGA = 1e6
 
 /**
  * A package of many items without pages and with them, and how soon these open and find in a browser:
- * `npm run bench -- site [ITEMS]`. After `npm run build`.
+ * `npm run bench -- site [ITEMS]`. After `npm run build`. The bench `package` measures memory.
  */
 export async function benchSite([items = '500000']: string[]): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-site-'))
   try {
     const plain = await timed(Number(items), join(folder, 'plain'), {})
     const program = await readSiteProgram(PAGES)
-    const before = Math.round(process.resourceUsage().maxRSS / 1000)
     const paged = await timed(Number(items), join(folder, 'paged'), { site: { program } })
-    const memory = Math.round(process.resourceUsage().maxRSS / 1000)
     console.log(
-      `${items} items: without pages ${plain.seconds.toFixed(1)} s, with pages ${paged.seconds.toFixed(1)} s; ratio ${(paged.seconds / plain.seconds).toFixed(2)}; ${Math.round(plain.bytes / MEGA)} MB and ${Math.round(paged.bytes / MEGA)} MB; memory ${before} and ${memory} MB at most`,
+      `${items} items: without pages ${plain.seconds.toFixed(1)} s, with pages ${paged.seconds.toFixed(1)} s; ratio ${(paged.seconds / plain.seconds).toFixed(2)}; ${Math.round(plain.bytes / MEGA)} MB and ${Math.round(paged.bytes / MEGA)} MB`,
     )
     await look(pathToFileURL(join(folder, 'paged/index.html')).href)
     console.log(`index.jsonl ${Math.round(statSync(join(folder, 'paged/data/index.jsonl')).size / MEGA)} MB`)

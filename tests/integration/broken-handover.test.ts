@@ -42,7 +42,7 @@ describe('a handover that is broken off', () => {
     const to = join(bench.root, 'package')
     const id = await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: to })
     let kills = 0
-    for (let round = 0; round < 4; round++) {
+    for (let round = 0; round < 3; round++) {
       const reader = startReader(bench)
       if ((await until(bench, id, 'running', 'done')) === 'done') break
       await sleep(Math.random() * 500)
@@ -98,6 +98,37 @@ describe('a handover that is broken off', () => {
     await expect(stopHandover(bench.db, id)).rejects.toMatchObject({ code: 'conflict' })
   })
 })
+
+describe('the process that writes a package', () => {
+  it('is started again once when it dies, and told as failed when it dies again', async () => {
+    const bench = await workbenchWithTray(inject('databaseUrl'), folder, 'photos')
+    startReader(bench)
+    const once = await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: join(bench.root, 'package') })
+    await killWriter(bench, once)
+    expect(await until(bench, once, 'done', 'failed')).toBe('done')
+    expectWhole(join(bench.root, 'package'), bench.ids.length)
+
+    const twice = await startHandover(bench.db, bench.jobId, { kind: 'folder', folder: join(bench.root, 'other') })
+    const first = await killWriter(bench, twice)
+    expect(await killWriter(bench, twice)).not.toBe(first)
+    expect(await until(bench, twice, 'done', 'failed')).toBe('failed')
+    expect((await findHandover(bench.db, twice))?.error).toMatch(/^The process .* ended by itself \(SIGKILL\)/)
+  })
+})
+
+/** Kills whoever has claimed a handover. @returns its worker's name, which ends with the process */
+async function killWriter({ db }: Workbench, id: HandoverId): Promise<string> {
+  for (;;) {
+    const row = await db('handovers').where({ id, state: 'running' }).first('claimed_by')
+    const pid = Number(row?.claimed_by?.split(':').at(-1))
+    if (row?.claimed_by) {
+      process.kill(pid, 'SIGKILL')
+      while ((await db('handovers').where({ id }).first('claimed_by'))?.claimed_by === row.claimed_by) await sleep(20)
+      return row.claimed_by
+    }
+    await sleep(5)
+  }
+}
 
 /** The workbench's database through a line that can be cut. */
 async function cuttable(bench: Workbench) {

@@ -22,17 +22,7 @@ const SILENT_SECONDS = 20
  */
 export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T] | undefined> {
   return transact(db, async (trx) => {
-    const row = await trx<Claimable>(table)
-      .where({ state: 'queued' })
-      .orWhere((dead) =>
-        dead
-          .whereIn('state', ['running', 'stopping'])
-          .andWhereRaw(`heartbeat_at < UTC_TIMESTAMP(3) - INTERVAL ${SILENT_SECONDS} SECOND`),
-      )
-      .orderBy('id')
-      .forUpdate()
-      .skipLocked()
-      .first('id')
+    const row = await waiting(trx, table).forUpdate().skipLocked().first('id')
     if (!row) return undefined
     const started = table === 'reads' ? { started_at: trx.raw('COALESCE(started_at, UTC_TIMESTAMP(3))') } : {}
     const state = trx.raw("IF(state = 'stopping', 'stopping', 'running')")
@@ -41,6 +31,32 @@ export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: s
       .update({ state, claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
     return asId<WorkId[T]>(row.id)
   })
+}
+
+/** The piece of work that `claimWork` would claim. */
+export async function nextWork<T extends WorkTable>(db: Db, table: T): Promise<WorkId[T] | undefined> {
+  const row = await waiting(db, table).first('id')
+  return row && asId<WorkId[T]>(row.id)
+}
+
+/** Work that is queued, or claimed by a worker that has been silent too long; the oldest first. */
+const waiting = (db: Db, table: WorkTable) =>
+  db<Claimable>(table)
+    .where({ state: 'queued' })
+    .orWhere((dead) =>
+      dead
+        .whereIn('state', ['running', 'stopping'])
+        .andWhereRaw(`heartbeat_at < UTC_TIMESTAMP(3) - INTERVAL ${SILENT_SECONDS} SECOND`),
+    )
+    .orderBy('id')
+
+/** The ids of the work that a worker has claimed and not ended. */
+export async function claimedBy<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T][]> {
+  const ids = await db<Claimable>(table)
+    .where({ claimed_by: worker })
+    .whereIn('state', ['running', 'stopping'])
+    .pluck('id')
+  return ids.map(asId<WorkId[T]>)
 }
 
 /** Says that the worker lives. */

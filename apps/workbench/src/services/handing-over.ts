@@ -94,10 +94,20 @@ async function endBadly(db: Db, { id, jobId }: Handover, thrown: unknown, ending
     await moveHandover(db, id, ['stopping'], 'stopped')
     await appendLog(db, jobId, 'Handover stopped', 'What had been written was removed.')
   } else {
-    const why = thrown instanceof Error ? thrown.message : String(thrown)
-    await endHandover(db, id, { error: why })
-    await appendLog(db, jobId, 'Handover failed', why)
+    await fail(db, id, jobId, thrown instanceof Error ? thrown.message : String(thrown))
   }
+}
+
+async function fail(db: Db, id: HandoverId, jobId: JobId, why: string): Promise<void> {
+  await endHandover(db, id, { error: why })
+  await appendLog(db, jobId, 'Handover failed', why)
+}
+
+/** Ends a handover whose process ended by itself, again and again. `how`: a signal or an exit code. */
+export async function endDied(db: Db, id: HandoverId, how: string): Promise<void> {
+  const { jobId } = await requireHandover(db, id)
+  const why = `The process that wrote the package ended by itself (${how}), perhaps for want of memory. Close other programs and hand over again, or hand over fewer items at a time.`
+  await fail(db, id, jobId, why)
 }
 
 async function finish(db: Db, handover: Handover, summary: NonNullable<Handover['summary']>): Promise<void> {

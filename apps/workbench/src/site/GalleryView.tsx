@@ -124,7 +124,7 @@ function Tile({ number, size }: { number: number; size: number }) {
         <img src={linkTo(picture)} alt="" loading="lazy" decoding="async" className="h-full w-full object-cover" />
       ) : (
         item && (
-          <span className="px-2 text-center text-sm break-words text-soft">
+          <span className="px-2 text-center text-sm wrap-anywhere text-soft">
             {item.title}
             <br />
             {item.file?.place ? (item.file.mime.startsWith('video/') ? 'film' : 'file') : 'not in the package'}

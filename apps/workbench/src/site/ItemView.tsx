@@ -4,6 +4,7 @@ import { Facts } from './Facts'
 import { Standing, When } from './Marks'
 import { MessageFiles } from './MessageFiles'
 import { PageHead, Scrolled, Waiting } from './Page'
+import { Picture } from './Picture'
 import { linkTo } from './parts'
 import { addressOf } from './route'
 import { useConversations, useItem, useStart } from './useParts'
@@ -90,11 +91,7 @@ function Content({ item }: { item: SiteItem }) {
     return <audio controls preload="metadata" src={address} className="my-2 w-full max-w-xl" />
   const shown = large ?? (file.mime.startsWith('image/') ? file.place : null)
   if (shown === null) return null
-  return (
-    <a href={address}>
-      <img src={linkTo(shown)} alt={title} className="max-h-[72vh] max-w-full rounded-sm" />
-    </a>
-  )
+  return <Picture key={address} file={address} shown={linkTo(shown)} title={title} />
 }
 
 function Film({ address, title }: { address: string; title: string }) {
