@@ -13,16 +13,16 @@ export default defineConfig({
   testDir: 'tests/browser',
   outputDir: `.lumbrin/browser-results-${port}`,
   workers: 1,
-  // A crowded machine may stand still for a minute: a limit tells what hangs, not what is slow.
-  timeout: 300_000,
-  expect: { timeout: 60_000 },
+  // Machines may be crowded, and slow besides: a limit tells what hangs, not what is slow.
+  timeout: 900_000,
+  expect: { timeout: 180_000 },
   reporter: 'list',
   globalSetup: './tests/browser/enter.ts',
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     storageState: browserState,
     // What cannot be clicked is told as soon as what cannot be seen.
-    actionTimeout: 60_000,
+    actionTimeout: 180_000,
     // Requests that no page makes say that they are ours, as a page's do.
     extraHTTPHeaders: { origin: `http://127.0.0.1:${port}` },
     viewport: { width: 1280, height: 800 },

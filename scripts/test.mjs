@@ -1,4 +1,5 @@
 /** `npm test`: does all set-up and runs every check, on a fresh machine too. */
+import { constants, setPriority } from 'node:os'
 import { buildPrograms } from './setup/build.mjs'
 import { installNodePackages, installTestTools } from './setup/packages.mjs'
 import { withScratch } from './setup/scratch.mjs'
@@ -53,6 +54,10 @@ async function check([name, [command, ...words], more = {}], env) {
   process.stdout.write(await run(command, words, { env: { ...env, ...more }, quiet: true }))
   say(`${name}: ${Math.round((Date.now() - began) / 1000)} s`)
 }
+
+// The reader gives way to whoever wants the processor. Among checks of normal priority it would hardly get any of it, and
+// what waits for its work would take that for a hang.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 await main(async () => {
   // The one waits for its network while the other unpacks.

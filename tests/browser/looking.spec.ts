@@ -178,7 +178,7 @@ test('pictures are looked at one after the other, enlarged, and beside their cop
     await open(page, `${own}/findings?category=message-attachments`)
     await page.getByRole('listbox').getByRole('option').first().click()
     await expect(copies).toContainText('the same, byte by byte', { timeout: 3000 })
-  }).toPass({ timeout: 120_000 })
+  }).toPass({ timeout: 240_000 })
   await copies
     .getByRole('button', { name: /^Compare with/ })
     .first()

@@ -77,6 +77,6 @@ async function revive(request: APIRequestContext): Promise<void> {
     await request.post(`/api/bay/${REVIVED}/install`, { data: { image, keep: true } })
   }
   await expect
-    .poll(async () => (await look(request)).devices.some(({ udid }) => udid === REVIVED), { timeout: 120_000 })
+    .poll(async () => (await look(request)).devices.some(({ udid }) => udid === REVIVED), { timeout: 240_000 })
     .toBe(true)
 }

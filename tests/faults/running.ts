@@ -19,8 +19,8 @@ const MARKS: Record<Exclude<Part, 'launcher'>, string> = {
   reader: 'dist/reader.mjs',
 }
 
-/** Longer than a crowded machine stands still. Milliseconds. */
-const PATIENCE_MS = 120_000
+/** Longer than a slow machine takes. Milliseconds. */
+const PATIENCE_MS = 300_000
 
 /** Something that is waited for came to another end. */
 export class EndedBadly extends Error {}

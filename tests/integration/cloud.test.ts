@@ -306,7 +306,7 @@ describe('purging a job', () => {
         const bytes = readFileSync(join(place.folder, place.name, file))
         return words.filter((text) => bytes.includes(Buffer.from(text))).map((text) => `${file}: ${text}`)
       })
-    await expect.poll(holding, { timeout: 60_000, interval: 1000 }).toEqual([])
+    await expect.poll(holding, { timeout: 240_000, interval: 1000 }).toEqual([])
     expect(files.length).toBeGreaterThan(8)
     const log = await listLog(db, jobId)
     expect(log.filter(({ detail }) => detail !== '').map(({ action }) => action)).toEqual(['Purged'])

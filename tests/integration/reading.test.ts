@@ -86,7 +86,7 @@ describe('a read', () => {
       await reader.kill()
     }
     startReader(bench)
-    while ((await findRead(bench.db, id))?.state !== 'done') await sleep(50)
+    while (await claimedOrDone(bench, id)) await sleep(50)
     expect(kills).toBeGreaterThan(1)
     await expectWholeResult(bench)
   })
@@ -134,7 +134,8 @@ describe('a read', () => {
 
 async function claimedOrDone(bench: Workbench, id: ReadId): Promise<boolean> {
   for (;;) {
-    const read = await bench.db('reads').where({ id }).first('state', 'claimed_by')
+    const read = await bench.db('reads').where({ id }).first('state', 'claimed_by', 'error')
+    expect(read?.state, read?.error ?? '').not.toBe('failed')
     if (read?.state === 'done') return false
     if (read?.state === 'running' && read.claimed_by) return true
     await sleep(25)

@@ -46,7 +46,7 @@ describe('returning to a device', () => {
   it('is offered for the owner’s devices, and needs the name of the one that was looked at', async () => {
     const { db, jobId } = await benchWithPhone()
     await expect
-      .poll(() => returnTargets(db, jobId), { timeout: 60_000 })
+      .poll(() => returnTargets(db, jobId), { timeout: 240_000 })
       .toEqual([{ udid: TEST_UDID, name: PHONE_NAME }])
     for (const wrong of ['', 'odile’s phone', 'Bram’s phone', TEST_UDID])
       await expect(returnTray(db, jobId, TEST_UDID, wrong), wrong).rejects.toThrow('not confirmed by its name')
@@ -81,17 +81,17 @@ describe('returning to a device', () => {
     expect(await returnTargets(db, jobId)).toEqual([])
     await expect(returnTray(db, jobId, TEST_UDID, PHONE_NAME)).rejects.toMatchObject({ code: 'conflict' })
     await sayDeviceRole(db, jobId, devices[0]?.key ?? '', 'owner')
-    await expect.poll(() => returnTargets(db, jobId), { timeout: 60_000 }).toHaveLength(1)
+    await expect.poll(() => returnTargets(db, jobId), { timeout: 240_000 }).toHaveLength(1)
   })
 
   it('is not offered where the device is locked or away, and writes nothing then', async () => {
     const { db, jobId, phone } = await benchWithPhone()
     const offered = () => returnTargets(db, jobId)
-    await expect.poll(offered, { timeout: 60_000 }).toHaveLength(1)
+    await expect.poll(offered, { timeout: 240_000 }).toHaveLength(1)
     phone.device.set({ locked: true })
-    await expect.poll(offered, { timeout: 60_000 }).toEqual([])
+    await expect.poll(offered, { timeout: 240_000 }).toEqual([])
     phone.device.set({ locked: false, plugged: false })
-    await expect.poll(offered, { timeout: 60_000 }).toEqual([])
+    await expect.poll(offered, { timeout: 240_000 }).toEqual([])
     await expect(returnTray(db, jobId, TEST_UDID, PHONE_NAME)).rejects.toThrow()
     expect(await listReturns(db, jobId)).toEqual([])
   })

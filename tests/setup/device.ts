@@ -42,7 +42,7 @@ export async function referenceTool(
 ): Promise<{ code: number; said: string }> {
   const env = { ...process.env, USBMUXD_SOCKET_ADDRESS: `127.0.0.1:${port}` }
   try {
-    const { stdout, stderr } = await run(command, words, { env, timeout: 60_000, maxBuffer: 64 << 20 })
+    const { stdout, stderr } = await run(command, words, { env, timeout: 240_000, maxBuffer: 64 << 20 })
     return { code: 0, said: stdout + stderr }
   } catch (thrown) {
     const { code, stdout, stderr } = thrown as { code: number; stdout: string; stderr: string }
