@@ -1,10 +1,11 @@
 import type { SiteItem } from '@lumbrin/core/export/site/shapes'
 import { useEffect, useState } from 'react'
 import { Facts } from './Facts'
+import { InPart } from './InPart'
 import { Standing, When } from './Marks'
 import { MessageFiles } from './MessageFiles'
 import { PageHead, Scrolled, Waiting } from './Page'
-import { Picture } from './Picture'
+import { Picture, Unshown } from './Picture'
 import { linkTo } from './parts'
 import { addressOf } from './route'
 import { useConversations, useItem, useStart } from './useParts'
@@ -84,33 +85,24 @@ function Content({ item }: { item: SiteItem }) {
   const { file, large, title } = item
   if (!file) return null
   if (file.place === null) return <p className="py-2 text-soft">Its content is not in this package.</p>
-  const address = linkTo(file.place)
-  if (file.mime.startsWith('video/')) return <Film address={address} title={title} />
+  if (file.mime.startsWith('video/')) return <Film file={file.place} title={title} />
   if (file.mime.startsWith('audio/'))
     // biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions
-    return <audio controls preload="metadata" src={address} className="my-2 w-full max-w-xl" />
+    return <audio controls preload="metadata" src={linkTo(file.place)} className="my-2 w-full max-w-xl" />
   const shown = large ?? (file.mime.startsWith('image/') ? file.place : null)
   if (shown === null) return null
-  return <Picture key={address} file={address} shown={linkTo(shown)} title={title} />
+  return <Picture key={shown} file={file.place} shown={shown} title={title} />
 }
 
-function Film({ address, title }: { address: string; title: string }) {
+function Film({ file, title }: { file: string; title: string }) {
   const [broken, setBroken] = useState(false)
-  if (broken)
-    return (
-      <p className="py-2">
-        This browser cannot play it.{' '}
-        <a className="underline" href={address}>
-          Open the file {title}
-        </a>
-      </p>
-    )
+  if (broken) return <Unshown file={file} title={title} why="This browser cannot play it." />
   return (
     // biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions
     <video
       controls
       preload="metadata"
-      src={address}
+      src={linkTo(file)}
       onError={() => setBroken(true)}
       className="max-h-[72vh] max-w-full"
     />
@@ -137,9 +129,12 @@ function KnownOf({ item: { facts = [], note, file, more = [] } }: { item: SiteIt
     (place, i) =>
       [
         i === 0 ? 'File' : '',
-        <a key={place} className="underline" href={linkTo(place)}>
-          {place}
-        </a>,
+        <span key={place}>
+          <a className="underline" href={linkTo(place)}>
+            {place}
+          </a>
+          <InPart place={place} />
+        </span>,
       ] as const,
   )
   return <Facts facts={[...facts, ...(note ? [['Note', note] as const] : []), ...links]} />

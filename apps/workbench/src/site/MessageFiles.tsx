@@ -1,4 +1,5 @@
 import type { SiteFile } from '@lumbrin/core/export/site/shapes'
+import { InPart } from './InPart'
 import { linkTo } from './parts'
 
 /** Files that hang on a message: pictures as they are, all else by name. */
@@ -15,15 +16,24 @@ export function MessageFiles({ files }: { files: readonly SiteFile[] }) {
 function OneFile({ file: { name, mime, place, preview } }: { file: SiteFile }) {
   if (place === null) return <span className="text-soft">{name || 'A file'} (its content is not in the package)</span>
   const address = linkTo(place)
-  // biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions
-  if (mime.startsWith('audio/')) return <audio controls preload="none" src={address} className="max-w-full" />
+  if (mime.startsWith('audio/'))
+    return (
+      <>
+        {/* biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions */}
+        <audio controls preload="none" src={address} className="max-w-full" />
+        <InPart place={place} />
+      </>
+    )
   return (
-    <a href={address} className="underline">
-      {preview ? (
-        <img src={linkTo(preview)} alt={name} loading="lazy" className="h-40 rounded-sm object-cover" />
-      ) : (
-        name
-      )}
-    </a>
+    <>
+      <a href={address} className="underline">
+        {preview ? (
+          <img src={linkTo(preview)} alt={name} loading="lazy" className="h-40 rounded-sm object-cover" />
+        ) : (
+          name
+        )}
+      </a>
+      <InPart place={place} />
+    </>
   )
 }

@@ -2,6 +2,7 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react'
 import { afterEach, expect, it } from 'vitest'
 import { Picture } from './Picture'
+import { PackagePartsProvider } from './useParts'
 
 afterEach(cleanup)
 
@@ -11,10 +12,20 @@ it('leads to its file', () => {
   expect(screen.getByRole('img', { name: 'a.heic' }).getAttribute('src')).toBe('data/a.jpg')
 })
 
-it('says what to do where its file lies in another part of the package', () => {
-  render(<Picture file="data/a.heic" shown="data/a.jpg" title="a.heic" />)
+it('says in which part of the package it came, and what to do, where it cannot be shown', () => {
+  render(
+    <PackagePartsProvider value={[null, 'data/a']}>
+      <Picture file="data/b c.heic" shown="data/b.jpg" title="b c.heic" />
+    </PackagePartsProvider>,
+  )
   fireEvent.error(screen.getByRole('img'))
   expect(screen.queryByRole('img')).toBeNull()
-  expect(screen.getByText(/copy the contents of all part folders into one folder/)).toBeDefined()
-  expect(screen.getByRole('link').getAttribute('href')).toBe('data/a.heic')
+  expect(screen.getByText(/It came in part 2 of 2\..*copied into one folder/)).toBeDefined()
+  expect(screen.getByRole('link').getAttribute('href')).toBe('data/b%20c.heic')
+})
+
+it('says nothing of parts where there are none', () => {
+  render(<Picture file="data/a.heic" shown="data/a.jpg" title="a.heic" />)
+  fireEvent.error(screen.getByRole('img'))
+  expect(screen.queryByText(/part/)).toBeNull()
 })

@@ -1,10 +1,11 @@
+import { LAID_TOGETHER } from '@lumbrin/core/export/site/shapes'
 import { STANDINGS } from '@lumbrin/core/findings/standing'
 import { formatCount, plural } from '../domain/format'
 import { Facts } from './Facts'
 import { PageHead, Scrolled } from './Page'
 import { linkTo } from './parts'
 import { addressOf } from './route'
-import { useStart } from './useParts'
+import { usePackageParts, useStart } from './useParts'
 
 /** The first page: what was asked, what is here, what is not and why, and how to trust it. */
 export function StartView() {
@@ -22,6 +23,7 @@ export function StartView() {
       <PageHead title={title} words={countOfAll} />
       <Scrolled label={title}>
         <div className="max-w-4xl">
+          <InParts />
           <Facts facts={facts} />
           <h2 className="pt-6 pb-2">What is here</h2>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(13rem,1fr))] gap-3">
@@ -70,6 +72,16 @@ export function StartView() {
         </div>
       </Scrolled>
     </>
+  )
+}
+
+function InParts() {
+  const { length } = usePackageParts()
+  if (length === 0) return null
+  return (
+    <p className="notice mb-4">
+      This package came in {length} parts. {LAID_TOGETHER}
+    </p>
   )
 }
 

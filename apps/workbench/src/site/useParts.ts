@@ -1,3 +1,4 @@
+import type { PartStarts } from '@lumbrin/core/export/bag-types'
 import {
   ITEMS_A_PART,
   type SiteConversation,
@@ -19,6 +20,12 @@ export const partOptions = <Of>(name: string) =>
 
 const Start = createContext<SiteStart | undefined>(undefined)
 export const StartProvider = Start.Provider
+
+const PackageParts = createContext<PartStarts>([])
+export const PackagePartsProvider = PackageParts.Provider
+
+/** Where the content of each part of the package begins; none: it is not in parts. */
+export const usePackageParts = () => useContext(PackageParts)
 
 /** What the first page knows. */
 export function useStart(): SiteStart {

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path'
 import { syncFolder } from '../io/durable.js'
 import { makeFolderBelow } from './bag-place.js'
 import { listedIn, manifestLines, type TagsWanted, tagsFor } from './bag-tags.js'
-import { type BagFile, type Listed, PAYLOAD, type Tag } from './bag-types.js'
+import { type BagFile, type Listed, PAYLOAD, type PartStarts, type Tag } from './bag-types.js'
 
 /** Lists all files of all parts, in each part: laid together in one folder they are one package again. */
 export const WHOLE_MANIFEST = 'manifest-of-all-parts.txt'
@@ -27,15 +27,18 @@ export async function partsIn(folder: string): Promise<string[]> {
   return Array.from({ length: Math.min(count, 1000) }, (_, i) => partName(i + 1, count))
 }
 
+/** What a package is looked at by: reports, tables of everything, pages. All else is content. */
+const isOverview = ({ path }: BagFile): boolean => path.split('/').length === 2 || path.startsWith(`${PAYLOAD}/site/`)
+
 /**
  * The files of each part, none larger than `bytes` but where a single file is. What the package is looked at by comes
- * first, so that it lies in the first part.
+ * first, so that it lies in the first part; content follows in the order of its paths, by UTF-16 code units.
  */
 export function planParts(files: readonly BagFile[], bytes: number): BagFile[][] {
   // Each part lists its own files, and those of all.
   const most = bytes * FOR_FILES - BESIDE - 2 * manifestLines(files).length
-  const isOverview = ({ path }: BagFile) => path.split('/').length === 2 || path.startsWith(`${PAYLOAD}/site/`)
-  const ordered = [...files.filter(isOverview), ...files.filter((file) => !isOverview(file))]
+  const content = files.filter((file) => !isOverview(file)).sort((a, b) => (a.path < b.path ? -1 : 1))
+  const ordered = [...files.filter(isOverview), ...content]
   const parts: BagFile[][] = [[]]
   let room = most
   for (const file of ordered) {
@@ -49,15 +52,25 @@ export function planParts(files: readonly BagFile[], bytes: number): BagFile[][]
   return parts
 }
 
+export const startsOf = (parts: readonly (readonly BagFile[])[]): PartStarts =>
+  parts.map((files) => files.find((file) => !isOverview(file))?.path ?? null)
+
+/** What lies at the tops of parts, beside the lists that each bag has. */
+export interface PartTops {
+  /** Of the first part. */
+  first: (listed: Listed, starts: PartStarts) => Promise<Tag[]>
+  /** Of each of the others, by its number. */
+  further: (number: number, count: number) => Tag[]
+}
+
 /**
  * Makes a bag of each part out of a payload that lies in a folder: files are moved, not copied.
- * `beside`: makes what lies at the first part's top.
  */
 export async function splitInto(
   folder: string,
   parts: readonly BagFile[][],
   { labels, signer }: Omit<TagsWanted, 'files' | 'beside'>,
-  beside: (listed: Listed) => Promise<Tag[]>,
+  tops: PartTops,
   write: (folder: string, name: string, content: Tag[1]) => Promise<void>,
 ): Promise<void> {
   const all = parts.flat()
@@ -69,7 +82,7 @@ export async function splitInto(
       await makeFolderBelow(folder, dirname(join(name, path)))
       await rename(join(folder, path), join(folder, name, path))
     }
-    const more = i === 0 ? await beside(listed) : []
+    const more = i === 0 ? await tops.first(listed, startsOf(parts)) : tops.further(i + 1, parts.length)
     const numbered = { ...labels, 'Bag-Count': `${i + 1} of ${parts.length}` }
     await makeFolderBelow(folder, name)
     for (const [tag, content] of tagsFor({ files, labels: numbered, signer, beside: [whole, ...more] }))

@@ -21,6 +21,12 @@ export interface Listed {
   bytes: number
 }
 
+/**
+ * Of each part of a package, in their order, the path of its first file of content; null: it has none. Such files lie in
+ * the parts in the order of their paths.
+ */
+export type PartStarts = readonly (string | null)[]
+
 /** A file that lies beside the payload. */
 export type Tag = readonly [name: string, content: string | Uint8Array]
 

@@ -6,11 +6,11 @@ import { type ByteSource, chunksOf } from '../io/source.js'
 import { addToBag, bagLabels, earlierBag, GROUP, SENDER, writeSynced } from './bag-adding.js'
 import { readBag } from './bag-check.js'
 import { BagJournal } from './bag-journal.js'
-import { partsIn, planParts, splitInto } from './bag-parts.js'
+import { type PartTops, partsIn, planParts, splitInto } from './bag-parts.js'
 import { makeFolder, mostFileBytes, openBelow, requireRealFolder, whyNotWritten } from './bag-place.js'
 import { ReadBack } from './bag-return.js'
 import { listedIn, tagsFor } from './bag-tags.js'
-import { type BagFile, DestinationError, type Listed, PAYLOAD, type Tag } from './bag-types.js'
+import { type BagFile, DestinationError, type Listed, PAYLOAD, type PartStarts, type Tag } from './bag-types.js'
 import { OpenFile } from './open-file.js'
 import type { Signer } from './signing.js'
 
@@ -18,8 +18,10 @@ import type { Signer } from './signing.js'
 export interface Finishing {
   /** Signs the manifest of tags, and with it all that the bag holds. */
   signer?: Signer | undefined
-  /** Makes more files at the bag's top, of what its manifest lists. */
-  beside?: (listed: Listed) => Promise<Tag[]>
+  /** Makes more files at the bag's top, of what its manifest lists; `starts`: of a bag that is split. */
+  beside?: (listed: Listed, starts?: PartStarts) => Promise<Tag[]>
+  /** Makes more files at the top of each part but the first. */
+  besideFurther?: PartTops['further']
   /** The bag is split into parts of at most so many bytes, where it is larger. */
   partBytes?: number | undefined
 }
@@ -176,7 +178,7 @@ export class BagWriter {
    */
   async finish(
     info: Record<string, string>,
-    { signer, beside = async () => [], partBytes }: Finishing = {},
+    { signer, beside = async () => [], besideFurther = () => [], partBytes }: Finishing = {},
   ): Promise<void> {
     const written = new Set(this.files.map(({ path }) => path))
     // A file that is written anew takes the place of the one before.
@@ -189,7 +191,7 @@ export class BagWriter {
     await this.#syncFolders()
     const parts = partBytes === undefined ? [] : planParts(files, partBytes)
     if (parts.length > 1) {
-      await splitInto(this.staging, parts, { labels, signer }, beside, writeSynced)
+      await splitInto(this.staging, parts, { labels, signer }, { first: beside, further: besideFurther }, writeSynced)
       return this.#settle()
     }
     const tags = tagsFor({ files, labels, signer, beside: await beside(listedIn(files)) })

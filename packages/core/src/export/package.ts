@@ -12,6 +12,7 @@ import { FORMATS, formatsOffered, isFormat } from './formats.js'
 import { IndexWriter } from './index-lines.js'
 import { Places } from './names.js'
 import { itemsInPackage, OVERVIEWS } from './packaged.js'
+import { partPage } from './part-page.js'
 import { ProvenanceWriter } from './provenance-page.js'
 import { receiptPdf } from './receipt-pdf.js'
 import { type Counts, type PackageSubject, type Report, reportOf, zoneOf } from './report.js'
@@ -20,7 +21,7 @@ import { reportPdf } from './report-pdf.js'
 import { fingerprintOf, type Signer } from './signing.js'
 import { type MakePreview, Previews } from './site/previews.js'
 import type { SiteProgram } from './site/program.js'
-import { writeSite } from './site/site.js'
+import { type PageOfParts, writeSite } from './site/site.js'
 import { workbookOf } from './workbook.js'
 
 /** What a finished package holds. */
@@ -238,15 +239,18 @@ class Packing {
     await this.bag.finish(bagInfo(subject, writtenAt), {
       signer,
       partBytes: this.options.partBytes,
-      beside: async (listed) => [
-        ...(page === null ? [] : [['index.html', page] as const]),
+      beside: async (listed, starts = []) => [
+        ...(page === null ? [] : [['index.html', page(starts)] as const]),
         ['receipt.pdf', await receiptPdf(report, listed, this.options.site?.program.fonts)],
+      ],
+      besideFurther: (number, count) => [
+        partPage({ title: report.title, number, count, entry: page === null ? 'data/report.html' : 'index.html' }),
       ],
     })
   }
 
   /** Pages of all that the package holds; an addition writes them anew. @returns the one at its top; null: it has none */
-  async #writeSite(report: Report): Promise<string | null> {
+  async #writeSite(report: Report): Promise<PageOfParts | null> {
     const { site } = this.options
     if (!site || this.#listed === 0) return null
     return writeSite(this.bag, { report, zone: this.#context.timeZone, program: site.program })

@@ -5,7 +5,7 @@ import { picture, scratchFolder, tool } from '../../../../tests/setup/fixtures.j
 import { MemorySource } from '../io/source.js'
 import { checkPackage } from './bag-check.js'
 import { copyPackage } from './bag-copy.js'
-import { planParts } from './bag-parts.js'
+import { planParts, startsOf } from './bag-parts.js'
 import type { HandoverItem } from './format.js'
 import { type PackageOptions, writePackage } from './package.js'
 
@@ -92,6 +92,48 @@ describe('a package in parts', () => {
       ['data/a/2'],
       ['data/a/3'],
     ])
+  })
+})
+
+describe('the parts of a package', () => {
+  const file = (path: string, bytes = 50_000) => ({ path: `data/${path}`, bytes, sha256: '' })
+
+  it('hold content in the order of its paths, so that where each begins tells in which one a file lies', () => {
+    const plan = planParts(
+      ['photos/b', 'notes/z', 'photos/ä', 'site/items-0.js', 'photos/B', 'index.csv', 'calls/a'].map((path) =>
+        file(path),
+      ),
+      230_000,
+    )
+    expect(plan.map((part) => part.map(({ path }) => path.slice('data/'.length)))).toEqual([
+      ['site/items-0.js', 'index.csv'],
+      ['calls/a', 'notes/z'],
+      ['photos/B', 'photos/b'],
+      ['photos/ä'],
+    ])
+    expect(startsOf(plan)).toEqual([null, 'data/calls/a', 'data/photos/B', 'data/photos/ä'])
+  })
+
+  it('tell at their tops where what shows all of them lies, and how they are laid together', async () => {
+    const to = join(scratchFolder(), 'package')
+    const subject = { ...SUBJECT, owner: '<b>Odile</b>' }
+    await write(to, 20, { partBytes: 300_000, subject, site: { program: { script: '', style: '', fonts: [] } } })
+    const parts = readdirSync(to).sort()
+    const pages = parts.flatMap((part) => readdirSync(join(to, part)).filter((name) => name.endsWith('.html')))
+    expect(pages).toEqual(['index.html', ...parts.slice(1).map((part) => `${part}.html`)])
+    const second = readFileSync(join(to, parts[1] ?? '', `${parts[1]}.html`), 'utf8')
+    expect(second).toContain(`open <code>index.html</code> in the folder <code>${parts[0]}</code>`)
+    expect(second).not.toContain('<b>Odile</b>')
+    // The first page knows where each part begins: with the file that comes first there.
+    const first = readFileSync(join(to, parts[0] ?? '', 'index.html'), 'utf8')
+    const starts = JSON.parse((/data-parts="([^"]*)"/.exec(first)?.[1] ?? '').replaceAll('&#34;', '"'))
+    const firstOf = (part: string) =>
+      readdirSync(join(to, part, 'data'), { recursive: true, withFileTypes: true })
+        .filter((one) => one.isFile())
+        .map((one) => join(one.parentPath, one.name).slice(join(to, part).length + 1))
+        .sort()[0]
+    expect(starts.slice(1)).toEqual(parts.slice(1).map(firstOf))
+    expect(await checkPackage(to)).toMatchObject({ altered: [], missing: [], unlisted: [] })
   })
 })
 

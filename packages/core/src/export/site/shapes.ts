@@ -31,6 +31,10 @@ export interface SiteKind extends Range {
   plain: string
 }
 
+/** How a package in parts is looked at as a whole. */
+export const LAID_TOGETHER =
+  'Files of other parts open once the contents of all part folders are copied into one folder; open the page there.'
+
 /** The part `start`: what the first page shows, and how all else is found. */
 export interface SiteStart {
   title: string

@@ -2,7 +2,7 @@ import { join } from 'node:path'
 import { CATEGORIES } from '../../categories/table.js'
 import { LOST_STANDINGS } from '../../findings/standing.js'
 import type { BagWriter } from '../bag.js'
-import { PAYLOAD } from '../bag-types.js'
+import { PAYLOAD, type PartStarts } from '../bag-types.js'
 import type { PackagedItem } from '../packaged.js'
 import { MEANING, type Report } from '../report.js'
 import { Catalog, conversationOf } from './catalog.js'
@@ -33,14 +33,17 @@ const MOST_ANSWERED = 20_000
 const MOST_PLACES = 50_000
 const MOST_MEMBERS = 100
 
+/** Makes the page at a package's top, which tells where the content of each part begins; none: it is not in parts. */
+export type PageOfParts = (parts: PartStarts) => string
+
 /**
  * Writes the pages by which an owner looks at a package, from its index, which lies in the bag already: data in parts,
- * index of words, pages without scripts. @returns the page that belongs at the package's top
+ * index of words, pages without scripts. @returns what makes the page that belongs at the package's top
  */
 export async function writeSite(
   bag: BagWriter,
   { report, zone, program }: { report: Report; zone: string; program: SiteProgram },
-): Promise<string> {
+): Promise<PageOfParts> {
   const catalog = await Catalog.open(join(bag.staging, PAYLOAD, 'index.jsonl'))
   try {
     const writing = new SiteWriting(bag, catalog, zone)
@@ -50,7 +53,7 @@ export async function writeSite(
     await bag.write(`${SITE}/site.js`, program.script)
     await bag.write(`${SITE}/site.css`, program.style)
     if (fonts) await bag.write(`${SITE}/fonts.css`, fonts)
-    return startPage(start, { fonts: fonts !== '' })
+    return (parts) => startPage(start, { fonts: fonts !== '', parts })
   } finally {
     await catalog.close()
   }

@@ -1,7 +1,8 @@
 import { linkTo } from '../attached.js'
+import type { PartStarts } from '../bag-types.js'
 import { escapeHtml } from '../html.js'
 import { SITE } from './parts.js'
-import type { SiteStart } from './shapes.js'
+import { LAID_TOGETHER, type SiteStart } from './shapes.js'
 
 /** Nothing but the package's own files: whatever a text of the owner's holds, it starts nothing and asks nobody. */
 const POLICY =
@@ -11,8 +12,9 @@ const POLICY =
  * The page at the top of a package. As it stands it leads to pages that need no script; where scripts run they take its
  * place.
  */
-export function startPage(start: SiteStart, { fonts }: { fonts: boolean }): string {
+export function startPage(start: SiteStart, { fonts, parts }: { fonts: boolean; parts: PartStarts }): string {
   const { title, facts, kinds, writtenAt, zone, notHad } = start
+  const inParts = parts.length > 0
   const lines = kinds.map(({ label, from, to, lost, plain }) => {
     const words = `${to - from}${lost > 0 ? `, of which ${lost} were lost` : ''}`
     return `<li><a href="${escapeHtml(linkTo(plain))}">${escapeHtml(label)}</a> ${words}</li>`
@@ -28,11 +30,11 @@ export function startPage(start: SiteStart, { fonts }: { fonts: boolean }): stri
 ${fonts ? `<link rel="stylesheet" href="data/${SITE}/fonts.css">\n` : ''}<script defer src="data/${SITE}/site.js"></script>
 </head>
 <body>
-<div id="site">
+<div id="site"${inParts ? ` data-parts="${escapeHtml(asciiJson(parts))}"` : ''}>
 <main class="plain">
 <h1>${escapeHtml(title)}</h1>
 <p>Written ${escapeHtml(writtenAt)}. Times are those of ${escapeHtml(zone)}.</p>
-<dl>${facts.map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`).join('')}</dl>
+${inParts ? `<p>This package came in ${parts.length} parts. ${LAID_TOGETHER}</p>\n` : ''}<dl>${facts.map(([label, value]) => `<dt>${escapeHtml(label)}</dt><dd>${escapeHtml(value)}</dd>`).join('')}</dl>
 <h2>What is in this package</h2>
 <ul>
 ${lines.join('\n')}
@@ -45,3 +47,7 @@ ${notHad.length > 0 ? `<h2>What was not found, and why</h2><ul>${notHad.map((lin
 </html>
 `
 }
+
+// Names may hold characters that a page shows as others.
+const asciiJson = (value: unknown): string =>
+  JSON.stringify(value).replace(/[^ -~]/g, (unit) => `\\u${unit.charCodeAt(0).toString(16).padStart(4, '0')}`)
