@@ -36,7 +36,7 @@ export default defineConfig({
   ],
   // The application as a new user starts it.
   webServer: {
-    command: 'node scripts/demo.mjs --fresh',
+    command: `node scripts/demo.mjs --fresh ${process.env.LUMBRIN_TEST_DEMO ?? ''}`,
     // Every answer is held against its contract. Clocks are an hour or two away from UTC, so that it shows where one passes
     // for the other.
     env: { TZ: 'Europe/Vienna', LUMBRIN_DATA: data, LUMBRIN_PORT: String(port), LUMBRIN_CHECK_ANSWERS: 'yes' },

@@ -1,7 +1,7 @@
 /**
  * `npm run demo`: all set-up, and the application with the demo's sources and its first job. `-- --fresh` starts over;
- * `-- --large` is a demo of its own, with 5,000 pictures and 40,000 messages. `npm run dev` is another one, whose programs
- * run from their sources.
+ * `-- --large` is a demo of its own, with 5,000 pictures and 40,000 messages, and `-- --small` one with few of each, which is
+ * made in seconds. `npm run dev` is another one, whose programs run from their sources.
  */
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, rmSync } from 'node:fs'
@@ -14,9 +14,11 @@ import { freePort } from './setup/mariadb.mjs'
 import { main, ROOT, run, SetupError, say } from './setup/shell.mjs'
 import { bound } from './setup/supervisor.mjs'
 
-const large = process.argv.includes('--large')
 const dev = process.argv.includes('--dev')
-const NAME = large ? 'demo-large' : dev ? 'dev' : 'demo'
+const size = ['large', 'small'].find((one) => process.argv.includes(`--${one}`)) ?? 'full'
+const NAME = size !== 'full' ? `demo-${size}` : dev ? 'dev' : 'demo'
+// Devices and cloud of the large demo are those of the full one: the disk alone has more.
+const standInSize = size === 'small' ? 'small' : 'full'
 const data = process.env.LUMBRIN_DATA ?? join(ROOT, '.lumbrin', NAME)
 const sources = join(data, 'sources')
 const handovers = join(data, 'handovers')
@@ -24,13 +26,13 @@ const handovers = join(data, 'handovers')
 async function buildSources() {
   mkdirSync(handovers, { recursive: true })
   if (!existsSync(sources)) {
-    say(`making the demo data (some ${large ? 'minutes' : '20 seconds'})`)
-    await run(process.execPath, ['packages/standins/dist/demo/main.mjs', sources, ...(large ? ['large'] : [])])
+    say(`making the demo data (some ${size === 'large' ? 'minutes' : '20 seconds'})`)
+    await run(process.execPath, ['packages/standins/dist/demo/main.mjs', sources, size])
   }
   const [muxPort, controlPort, cloudPort] = [await freePort(), await freePort(), await freePort()]
   const parts = [
-    standIn('device', [join(data, 'devices'), String(muxPort), String(controlPort)]),
-    standIn('cloud', [join(data, 'cloud'), String(cloudPort)]),
+    standIn('device', [join(data, 'devices'), String(muxPort), String(controlPort), standInSize]),
+    standIn('cloud', [join(data, 'cloud'), String(cloudPort), standInSize]),
   ]
   const [devices, cloud] = await Promise.all(parts.map(({ ready }) => ready))
   return {

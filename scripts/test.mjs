@@ -37,7 +37,11 @@ const browser = (project) => [...tool('@playwright/test/cli.js'), 'test', '--pro
 const TESTS = [
   ['unit and integration tests', [...tool('vitest/vitest.mjs'), 'run']],
   ['browser tests', browser('checks'), { LUMBRIN_TEST_PORT: '4781' }],
-  ['browser tests of every kind of source', browser('rounds'), { LUMBRIN_TEST_PORT: '4782' }],
+  [
+    'browser tests of every kind of source',
+    browser('rounds'),
+    { LUMBRIN_TEST_PORT: '4782', LUMBRIN_TEST_DEMO: '--small' },
+  ],
 ]
 
 /** Runs checks to their ends, all at once. @throws SetupError with what those said that failed, when all have ended */

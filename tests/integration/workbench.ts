@@ -11,7 +11,7 @@ import type { FindingId, JobId, ReadId, SourceId } from '../../apps/workbench/sr
 import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { runRead } from '../../apps/workbench/src/services/reading.js'
 import { addSource, startRead } from '../../apps/workbench/src/services/sources.js'
-import { scratchFolder } from '../setup/fixtures.js'
+import { type AtEnd, scratchFolder } from '../setup/fixtures.js'
 
 export interface Workbench {
   db: Db
@@ -30,15 +30,18 @@ async function makeTables(db: Db): Promise<void> {
   })
 }
 
-/** A database of its own, with nothing in it, that goes when the test ends. */
-export async function emptyDatabase(serverUrl: string): Promise<{ db: Db; url: string }> {
+/** A database of its own, with nothing in it, that goes at the end: of the test, where nothing else is said. */
+export async function emptyDatabase(
+  serverUrl: string,
+  atEnd: AtEnd = onTestFinished,
+): Promise<{ db: Db; url: string }> {
   const name = `lumbrin_test_${randomBytes(6).toString('hex')}`
   const server = connect(serverUrl)
   await server.raw(`CREATE DATABASE ${name}`)
   const url = new URL(serverUrl)
   url.pathname = `/${name}`
   const db = connect(url.href)
-  onTestFinished(async () => {
+  atEnd(async () => {
     await db.destroy()
     await server.raw(`DROP DATABASE ${name}`)
     await server.destroy()
@@ -47,18 +50,18 @@ export async function emptyDatabase(serverUrl: string): Promise<{ db: Db; url: s
 }
 
 /** A database of its own without a job; the product's settings lead to it, and to folders that go with it. */
-export async function migratedDatabase(serverUrl: string): Promise<{ db: Db; url: string }> {
-  const made = await emptyDatabase(serverUrl)
+export async function migratedDatabase(serverUrl: string, atEnd?: AtEnd): Promise<{ db: Db; url: string }> {
+  const made = await emptyDatabase(serverUrl, atEnd)
   process.env.LUMBRIN_DATABASE_URL = made.url
-  process.env.LUMBRIN_DATA = scratchFolder()
-  process.env.LUMBRIN_ROOTS = scratchFolder()
+  process.env.LUMBRIN_DATA = scratchFolder(atEnd)
+  process.env.LUMBRIN_ROOTS = scratchFolder(atEnd)
   await makeTables(made.db)
   return made
 }
 
 /** A database of its own with one job that has the demo's backup as its source. */
-export async function workbenchWith(serverUrl: string, folder: string): Promise<Workbench> {
-  const { db, url } = await migratedDatabase(serverUrl)
+export async function workbenchWith(serverUrl: string, folder: string, atEnd?: AtEnd): Promise<Workbench> {
+  const { db, url } = await migratedDatabase(serverUrl, atEnd)
   const job = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
   const sourceId = await addSource(db, job.id, folder)
   return {

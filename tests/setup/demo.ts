@@ -10,8 +10,13 @@ declare module 'vitest' {
   }
 }
 
+// Each project of tests sets itself up in this process, and has modules of its own.
+const MADE = 'LUMBRIN_TEST_SOURCES'
+
 /** A small version of the demo's sources, built once for all tests that read one. */
 export default async function setup(project: TestProject) {
+  const made = process.env[MADE]
+  if (made !== undefined) return project.provide('demoFolder', made)
   const scratch = await mkdtemp(join(tmpdir(), 'lumbrin-test-'))
   const folder = join(scratch, 'sources')
   await buildDemo(folder, {
@@ -23,5 +28,6 @@ export default async function setup(project: TestProject) {
     protectedToo: true,
   })
   project.provide('demoFolder', folder)
+  process.env[MADE] = folder
   return () => rm(scratch, { recursive: true, force: true })
 }

@@ -10,10 +10,13 @@ import type { BackupTruth, DemoTruth } from '@lumbrin/standins/demo/build'
 import sqlite from 'node-sqlite3-wasm'
 import { onTestFinished } from 'vitest'
 
-/** A folder that goes when the test ends. */
-export function scratchFolder(): string {
+/** Takes what is to be done when something ends: a test, or all tests of a file. */
+export type AtEnd = (work: () => void | Promise<void>) => void
+
+/** A folder that goes at the end: of the test, where nothing else is said. */
+export function scratchFolder(atEnd: AtEnd = onTestFinished): string {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-case-'))
-  onTestFinished(() => rmSync(folder, { recursive: true, force: true }))
+  atEnd(() => rmSync(folder, { recursive: true, force: true }))
   return folder
 }
 

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs'
 import { mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { BackupBuilder } from '../backup/builder.js'
-import { type DemoSize, FULL_DEMO, fillEarlier, fillNewest, makePhonePictures, PHONE } from '../demo/build.js'
+import { type DemoSize, fillEarlier, fillNewest, makePhonePictures, PHONE } from '../demo/build.js'
 import { type Account, Accounts, type Times } from './accounts.js'
 import { CloudData } from './data.js'
 
@@ -43,7 +43,7 @@ const DEMO_TIMES: Times = { codeMs: 600_000, tokenMs: 900_000, lockMs: 60_000 }
 export const demoAccounts = (times: Partial<Times> = {}) => new Accounts(ACCOUNTS, { ...DEMO_TIMES, ...times })
 
 /** What the theatre's account holds; made under `folder` where it is not there yet. */
-export async function openCloudData(folder: string, size: DemoSize = FULL_DEMO): Promise<CloudData> {
+export async function openCloudData(folder: string, size: DemoSize): Promise<CloudData> {
   if (!existsSync(folder)) await buildSnapshots(folder, size)
   const data = new CloudData()
   await data.addSnapshot(join(folder, 'before'), 'snapshot-2026-10-03')

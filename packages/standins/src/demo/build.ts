@@ -36,8 +36,23 @@ export interface DemoSize {
 
 export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, items: 90, rounds: 4_000_000 }
 
-/** A phone that was used much: for looking at how the application bears it. */
-export const LARGE_DEMO: DemoSize = { ...FULL_DEMO, messages: 40_000, lostMessages: 2_000, pictures: 5_000, items: 400 }
+/** The demo's sizes by their names. */
+export const DEMO_SIZES = {
+  /** For tests that walk the whole way of every kind of source. */
+  small: { messages: 700, lostMessages: 160, pictures: 60, items: 40, rounds: 20_000 },
+  full: FULL_DEMO,
+  /** A phone that was used much: for looking at how the application bears it. */
+  large: { ...FULL_DEMO, messages: 40_000, lostMessages: 2_000, pictures: 5_000, items: 400 },
+} satisfies Record<string, DemoSize>
+
+/** A size by its name. @throws Error where there is none of that name */
+export function demoSize(name = 'full'): DemoSize {
+  const size: DemoSize | undefined = Object.hasOwn(DEMO_SIZES, name)
+    ? DEMO_SIZES[name as keyof typeof DEMO_SIZES]
+    : undefined
+  if (!size) throw new Error(`the demo has no size "${name}": ${Object.keys(DEMO_SIZES).join(', ')}`)
+  return size
+}
 
 /** What was written into a backup, for checks of what is read back. */
 export interface BackupTruth {

@@ -2,7 +2,7 @@ import { mkdir, rename, rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { BackupBuilder, type DeviceIdentity } from '../backup/builder.js'
 import { Random } from '../random.js'
-import { type DemoSize, FULL_DEMO, fillNewest, finished, makePhonePictures, PHONE } from './build.js'
+import { type DemoSize, fillNewest, finished, makePhonePictures, PHONE } from './build.js'
 import { MessageDatabase } from './messages.js'
 import { makePictures, type Picture } from './photos.js'
 import { addStores } from './stores/index.js'
@@ -14,7 +14,7 @@ const ON_THE_BENCH = new Date('2026-11-25T08:30:00Z')
 export async function buildDeviceStores(
   folder: string,
   devices: readonly Pick<DeviceIdentity, 'udid' | 'name' | 'productType' | 'osVersion'>[],
-  size: DemoSize = FULL_DEMO,
+  size: DemoSize,
 ): Promise<void> {
   const parts = `${folder}.part`
   await rm(parts, { recursive: true, force: true })

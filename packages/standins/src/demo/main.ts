@@ -1,5 +1,5 @@
-import { buildDemo, FULL_DEMO, LARGE_DEMO } from './build.js'
+import { buildDemo, demoSize } from './build.js'
 
-/** Makes the demo's sources: `main.ts FOLDER [large]`. */
-const [, , folder = '', variant] = process.argv
-await buildDemo(folder, variant === 'large' ? LARGE_DEMO : FULL_DEMO)
+/** Makes the demo's sources: `main.ts FOLDER [SIZE]`. */
+const [, , folder = '', size] = process.argv
+await buildDemo(folder, demoSize(size))

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
+import type { DemoSize } from '../demo/build.js'
 import { buildDeviceStores } from '../demo/devices.js'
 import { StandInDevice, type Switches } from './device.js'
 import { BackupFiles } from './files.js'
@@ -64,8 +65,8 @@ export const FLEET: readonly Part[] = [
 const CAPACITY = 128e9
 
 /** The demo's devices; what is on them is made under `folder` where it is not there yet. */
-export async function openFleet(folder: string): Promise<StandInDevice[]> {
-  if (!existsSync(folder)) await buildDeviceStores(folder, FLEET)
+export async function openFleet(folder: string, size: DemoSize): Promise<StandInDevice[]> {
+  if (!existsSync(folder)) await buildDeviceStores(folder, FLEET, size)
   return Promise.all(
     FLEET.map(async ({ switches, ...identity }) => {
       const files = await BackupFiles.open(join(folder, identity.udid))

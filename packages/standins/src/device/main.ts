@@ -1,14 +1,15 @@
 import { Lockdown } from '@lumbrin/core/device/lockdown'
 import { Multiplexer } from '@lumbrin/core/device/multiplexer'
 import { pair } from '@lumbrin/core/device/pairing'
+import { demoSize } from '../demo/build.js'
 import { ControlServer } from './control.js'
 import { openFleet, PHONE_UDID } from './fleet.js'
 import { StandInMultiplexer } from './multiplexer.js'
 import { RecoveryBench } from './recovery.js'
 
-/** Plays the demo's devices: `main.ts FOLDER MULTIPLEXER-PORT CONTROL-PORT`. Says "ready" once it listens. */
-const [, , folder = '', muxPort = '0', controlPort = '0'] = process.argv
-const devices = await openFleet(folder)
+/** Plays the demo's devices: `main.ts FOLDER MULTIPLEXER-PORT CONTROL-PORT [SIZE]`. Says "ready" once it listens. */
+const [, , folder = '', muxPort = '0', controlPort = '0', size] = process.argv
+const devices = await openFleet(folder, demoSize(size))
 const mux = new StandInMultiplexer()
 for (const device of devices) mux.add(device)
 const control = new ControlServer(devices, new RecoveryBench(devices))
