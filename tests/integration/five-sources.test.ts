@@ -1,6 +1,7 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
+import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { asId } from '../../apps/workbench/src/database/json.js'
 import { listSources } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
@@ -98,6 +99,13 @@ function sighting(category: CategoryId, name: string, letter: string): Sighting 
   }
 }
 
+const shownIn = (db: Db, jobId: JobId) =>
+  db('findings')
+    .where({ job_id: jobId })
+    .orderBy('category')
+    .orderBy('identity')
+    .select('category', 'identity', 'standing', 'title', 'text', 'sighting_count', 'lost_after', 'lost_before')
+
 describe('forty items over five sources', () => {
   let bench: Awaited<ReturnType<typeof workbenchWith>>
   let ids: SourceId[]
@@ -136,6 +144,22 @@ describe('forty items over five sources', () => {
     expect(await db('findings').orderBy('id').select('identity', 'standing', 'sighting_count', 'title')).toEqual(before)
   })
 
+  it('stand the same where all five are read at once', async () => {
+    const { db } = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
+    const readAll = async (read: (jobId: JobId) => Promise<unknown>) => {
+      const { id } = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
+      await read(id)
+      return shownIn(db, id)
+    }
+    const one = await readAll(async (jobId) => {
+      for (const at of DATES.keys()) await readOne(at, { db, jobId })
+    })
+    for (let round = 0; round < 5; round++)
+      expect(await readAll((jobId) => Promise.all([...DATES.keys()].map((at) => readOne(at, { db, jobId }))))).toEqual(
+        one,
+      )
+  })
+
   it('a source that is taken out is as if it had never been added', async () => {
     const { db } = await workbenchWith(inject('databaseUrl'), demoBackup(inject('demoFolder')).folder)
     const jobWith = async (states: readonly number[]) => {
@@ -145,12 +169,6 @@ describe('forty items over five sources', () => {
       await db('reads').where({ job_id: jobId }).update({ state: 'done' })
       return { jobId, made }
     }
-    const shownIn = (jobId: JobId) =>
-      db('findings')
-        .where({ job_id: jobId })
-        .orderBy('category')
-        .orderBy('identity')
-        .select('category', 'identity', 'standing', 'title', 'text', 'sighting_count', 'lost_after', 'lost_before')
     const all = DATES.map((_, at) => at)
     for (const gone of all) {
       const { jobId, made } = await jobWith(all)
@@ -167,7 +185,7 @@ describe('forty items over five sources', () => {
       // What is behind the answer is done by whoever comes first: this, or the next start.
       await removeLeftOver(db)
       const without = await jobWith(all.filter((at) => at !== gone))
-      expect(await shownIn(jobId)).toEqual(await shownIn(without.jobId))
+      expect(await shownIn(db, jobId)).toEqual(await shownIn(db, without.jobId))
       expect(findings).toBe(
         ITEMS.filter(([, , shown]) => [...shown].every((one, at) => (one !== '.') === (at === gone))).length,
       )

@@ -1,3 +1,4 @@
+import type { Knex } from 'knex'
 import type { CopyTaskId, HandoverId, ReadId } from '../domain/ids.js'
 import { type Db, transact } from './connection.js'
 import { asId } from './json.js'
@@ -33,6 +34,17 @@ export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: s
   })
 }
 
+/** Claims a read. Undefined: none waits that may begin now. */
+export async function claimRead(db: Db, worker: string): Promise<ReadId | undefined> {
+  const id = await claimWork(db, 'reads', worker)
+  if (id === undefined) return undefined
+  // Two claimed reads of one device at the same moment: the older one goes on.
+  const older = await readsOfSameDevice(db, id).where('going.id', '<', id).first()
+  if (!older) return id
+  await release(db, 'reads', worker)
+  return undefined
+}
+
 /** The piece of work that `claimWork` would claim. */
 export async function nextWork<T extends WorkTable>(db: Db, table: T): Promise<WorkId[T] | undefined> {
   const row = await waiting(db, table).first('id')
@@ -40,15 +52,36 @@ export async function nextWork<T extends WorkTable>(db: Db, table: T): Promise<W
 }
 
 /** Work that is queued, or claimed by a worker that has been silent too long; the oldest first. */
-const waiting = (db: Db, table: WorkTable) =>
-  db<Claimable>(table)
-    .where({ state: 'queued' })
-    .orWhere((dead) =>
-      dead
-        .whereIn('state', ['running', 'stopping'])
-        .andWhereRaw(`heartbeat_at < UTC_TIMESTAMP(3) - INTERVAL ${SILENT_SECONDS} SECOND`),
+const waiting = (db: Db, table: WorkTable) => {
+  const due = db<Claimable>(table).where((one) =>
+    one
+      .where({ state: 'queued' })
+      .orWhere((dead) =>
+        dead
+          .whereIn('state', ['running', 'stopping'])
+          .andWhereRaw(`heartbeat_at < UTC_TIMESTAMP(3) - INTERVAL ${SILENT_SECONDS} SECOND`),
+      ),
+  )
+  if (table === 'reads') due.whereNotExists(readsOfSameDevice(db, db.ref('reads.id')))
+  return due.orderBy('id')
+}
+
+/** Other reads that go on of the attached device which a read is of. A device serves one at a time. */
+const readsOfSameDevice = (db: Db, id: Knex.Ref<string, { [alias: string]: string }> | ReadId) =>
+  db
+    .from('reads as own')
+    .where('own.id', id)
+    .join('sources as source', 'source.id', 'own.source_id')
+    .where('source.kind', 'device')
+    .join('sources as other', (join) =>
+      join
+        .on('other.kind', 'source.kind')
+        .on(db.raw("JSON_VALUE(other.info, '$.uniqueId') = JSON_VALUE(source.info, '$.uniqueId')")),
     )
-    .orderBy('id')
+    .join('reads as going', 'going.source_id', 'other.id')
+    .whereIn('going.state', ['running', 'stopping'])
+    .whereRaw('going.id <> own.id')
+    .select('going.id')
 
 /** The ids of the work that a worker has claimed and not ended. */
 export async function claimedBy<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T][]> {

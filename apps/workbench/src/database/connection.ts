@@ -45,10 +45,11 @@ export function database(): Db {
 }
 
 const MOST_TRIES = 5
+const CROSSED = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT'])
 
 /**
- * One transaction. Where two wait for each other the database ends one of them, and it is done again: what is worked out
- * must be worked out inside.
+ * One transaction. Where two wait for each other, or one waits too long, the database ends one of them, and it is done again:
+ * what is worked out must be worked out inside.
  */
 export async function transact<T>(
   db: Db,
@@ -59,7 +60,7 @@ export async function transact<T>(
     try {
       return await db.transaction(work, config)
     } catch (thrown) {
-      if ((thrown as { code?: string }).code !== 'ER_LOCK_DEADLOCK' || tries === MOST_TRIES) throw thrown
+      if (!CROSSED.has((thrown as { code?: string }).code ?? '') || tries === MOST_TRIES) throw thrown
     }
 }
 

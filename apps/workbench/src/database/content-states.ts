@@ -3,7 +3,8 @@ import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-s
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { JobId, SourceId } from '../domain/ids.js'
-import { type Db, transact } from './connection.js'
+import { lockCategory, transactLatest } from './category-lock.js'
+import type { Db } from './connection.js'
 import { parsed } from './json.js'
 import { restand } from './standings.js'
 
@@ -55,23 +56,25 @@ export async function storeContentStates(
   const all = [...states]
   for (let at = 0; at < all.length; at += CHUNK) {
     const some = all.slice(at, at + CHUNK)
-    await transact(db, async (trx) => {
+    const ids = some.map(([id]) => id)
+    await transactLatest(db, async (trx) => {
+      const categories = await trx('sightings')
+        .whereIn('id', ids)
+        .distinct('category')
+        .orderBy('category')
+        .pluck('category')
+      for (const category of categories) await lockCategory(trx, jobId, category)
       const byState = new Map<ContentState, number[]>()
       for (const [id, state] of some) byState.set(state, [...(byState.get(state) ?? []), id])
-      for (const [state, ids] of byState) await trx('sightings').whereIn('id', ids).update({ content_state: state })
-      const rows: { category: CategoryId; finding_id: number }[] = await trx('sightings')
-        .whereIn(
-          'id',
-          some.map(([id]) => id),
-        )
-        .distinct('category', 'finding_id')
-      for (const category of new Set(rows.map((row) => row.category)))
-        await restand(
-          trx,
-          jobId,
-          category,
-          rows.filter((row) => row.category === category).map((row) => Number(row.finding_id)),
-        )
+      for (const [state, of] of byState) await trx('sightings').whereIn('id', of).update({ content_state: state })
+      for (const category of categories) {
+        const findings = await trx('sightings')
+          .whereIn('id', ids)
+          .where({ category })
+          .distinct('finding_id')
+          .pluck('finding_id')
+        await restand(trx, jobId, category, findings.map(Number))
+      }
     })
   }
 }

@@ -1,7 +1,8 @@
 import type { FindingId, JobId, SourceId } from '../domain/ids.js'
 import type { StepRow } from '../domain/source.js'
 import { groundsOf } from './assessments.js'
-import { type Db, isRefusal, transact } from './connection.js'
+import { transactInCategory } from './category-lock.js'
+import { type Db, isRefusal } from './connection.js'
 import { adoptLikeOnes, dropEmpty, identitiesOf } from './merging.js'
 import { type Prepared, prepare, type SeenSighting } from './sighting-rows.js'
 import { restand, restandOn } from './standings.js'
@@ -18,7 +19,7 @@ export async function storeBatch(
   step: Pick<StepRow, 'id'>,
   again = false,
 ): Promise<void> {
-  await transact(db, async (trx) => {
+  await transactInCategory(db, origin, async (trx) => {
     const keys = batch.map((one) => one.keys)
     const left = again ? await removeStretch(trx, origin, origin.first, origin.first + batch.length) : []
     const grounds = await groundsOf(trx, origin.jobId, origin.category)
@@ -99,7 +100,7 @@ async function removeStretch(trx: Db, origin: BatchOrigin, from: number, to: num
 
 /** Removes what an earlier try of a step stored behind the end of this one. */
 export async function removeBehind(db: Db, origin: BatchOrigin): Promise<void> {
-  await transact(db, async (trx) => {
+  await transactInCategory(db, origin, async (trx) => {
     const left = await removeStretch(trx, origin, origin.first, MOST_ORDINAL)
     await restand(trx, origin.jobId, origin.category, await dropEmpty(trx, left))
   })
@@ -110,7 +111,7 @@ const MOST_ORDINAL = 2 ** 32
 export async function storePicked(db: Db, picked: SeenSighting, jobId: JobId, sourceId: SourceId): Promise<FindingId> {
   const one = prepare(picked)
   const { category } = picked.sighting
-  return transact(db, async (trx) => {
+  return transactInCategory(db, { jobId, category }, async (trx) => {
     const last = await trx('sightings').where({ source_id: sourceId, pass: PICKED }).max({ last: 'ordinal' }).first()
     const origin: BatchOrigin = { jobId, sourceId, category, pass: PICKED, first: (last?.last ?? -1) + 1 }
     const id = (await knownIds(trx, [one.keys.identity], origin)).get(one.keys.identity)

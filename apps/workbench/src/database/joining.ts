@@ -1,7 +1,8 @@
 import { digest } from '@lumbrin/core/io/hash'
 import { AppError } from '../domain/errors.js'
 import type { FindingId, JobId, SightingId } from '../domain/ids.js'
-import { type Db, transact } from './connection.js'
+import { lockCategory, transactLatest } from './category-lock.js'
+import type { Db } from './connection.js'
 import { asId } from './json.js'
 import { appendLog } from './log.js'
 import { dropEmpty, inheritTray } from './merging.js'
@@ -9,7 +10,7 @@ import { restand } from './standings.js'
 
 /** Takes a sighting out of a finding that it does not belong to: it becomes a finding of its own, whose id comes back. */
 export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ id: FindingId; jobId: JobId }> {
-  return transact(db, async (trx) => {
+  return transactLatest(db, async (trx) => {
     const sighting = await trx('sightings')
       .join('findings', 'findings.id', 'sightings.finding_id')
       .where('sightings.id', sightingId)
@@ -22,6 +23,7 @@ export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ i
       `split:${sighting.source_id}:${sighting.category}:${sighting.pass}:${sighting.ordinal}`,
     )
     const { job_id, category, title, text, happened_at, bytes, conversation } = sighting
+    await lockCategory(trx, job_id, category)
     const [inserted] = await trx('findings').insert({
       ...{ job_id, category, identity, standing: 'partial', title, text, happened_at, bytes, conversation },
     })
@@ -36,11 +38,12 @@ export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ i
 
 /** Makes two findings one; later sources of either go to it. @throws AppError where they cannot be joined */
 export async function joinFindings(db: Db, keptId: FindingId, otherId: FindingId): Promise<JobId> {
-  return transact(db, async (trx) => {
+  return transactLatest(db, async (trx) => {
     const [kept, other] = await Promise.all([keptId, otherId].map((id) => trx('findings').where({ id }).first()))
     if (!kept || !other || keptId === otherId) throw new AppError('not-found', 'Name two findings that are there.')
     if (kept.job_id !== other.job_id || kept.category !== other.category)
       throw new AppError('conflict', 'Only findings of one job and one category can be joined.')
+    await lockCategory(trx, kept.job_id, kept.category)
     const place = { job_id: kept.job_id, category: kept.category }
     await trx('identity_aliases')
       .where({ ...place, joined_to: other.identity })

@@ -20,6 +20,7 @@ import * as notes from './migrations/2026-12-01-notes.js'
 import * as removal from './migrations/2026-12-01-removal.js'
 import * as timeZones from './migrations/2026-12-01-time-zones.js'
 import * as bayRules from './migrations/2026-12-02-bay-rules.js'
+import * as categoryLocks from './migrations/2026-12-02-category-locks.js'
 import * as regularCopies from './migrations/2026-12-02-regular-copies.js'
 
 // Names are stored in the database; they keep their order and never change.
@@ -46,6 +47,7 @@ const MIGRATIONS: { name: string; migration: Knex.Migration }[] = [
   { name: '2026-12-01-copies', migration: copies },
   { name: '2026-12-02-bay-rules', migration: bayRules },
   { name: '2026-12-02-regular-copies', migration: regularCopies },
+  { name: '2026-12-02-category-locks', migration: categoryLocks },
 ]
 
 const latest = (db: Knex): Promise<unknown> =>

@@ -3,6 +3,7 @@ import { digest } from '@lumbrin/core/io/hash'
 import type { JobId, SourceId } from '../domain/ids.js'
 import { ENDED } from '../domain/read-states.js'
 import type { Source } from '../domain/source.js'
+import { lockCategory, transactLatest } from './category-lock.js'
 import { type Db, transact } from './connection.js'
 import { asId } from './json.js'
 import { dropEmpty } from './merging.js'
@@ -53,10 +54,11 @@ const AT_ONCE = 1000
  * anew. False: none were left.
  */
 export async function removeSightings(db: Db, id: SourceId, jobId: JobId): Promise<boolean> {
-  return transact(db, async (trx) => {
+  return transactLatest(db, async (trx) => {
     const first = await trx('sightings').where({ source_id: id }).first('category')
     if (!first) return false
     const category: CategoryId = first.category
+    await lockCategory(trx, jobId, category)
     const rows: { id: number; finding_id: number }[] = await trx('sightings')
       .where({ source_id: id, category })
       .limit(AT_ONCE)

@@ -15,6 +15,7 @@ import {
   type Shown,
   type ShownById,
 } from './assessments.js'
+import { transactInCategory } from './category-lock.js'
 import type { Db } from './connection.js'
 import { parsed } from './json.js'
 import { WORD_COLUMNS } from './sighting-rows.js'
@@ -148,17 +149,20 @@ const CHUNK = 1000
  */
 export async function restandCategory(db: Db, jobId: JobId, category: CategoryId, read?: SourceId): Promise<void> {
   for (let after = 0; ; ) {
-    const findings = db('findings').where({ job_id: jobId, category }).where('id', '>', after)
-    if (read !== undefined)
-      findings.whereNotExists(
-        db('sightings')
-          .where('sightings.finding_id', db.ref('findings.id'))
-          .where({ source_id: read })
-          .whereIn('condition', ['live', 'binned']),
-      )
-    const rows = await findings.orderBy('id').limit(CHUNK).select('id')
-    const ids = rows.map((row) => Number(row.id))
-    await restand(db, jobId, category, ids)
+    const ids = await transactInCategory(db, { jobId, category }, async (trx) => {
+      const findings = trx('findings').where({ job_id: jobId, category }).where('id', '>', after)
+      if (read !== undefined)
+        findings.whereNotExists(
+          trx('sightings')
+            .where('sightings.finding_id', trx.ref('findings.id'))
+            .where({ source_id: read })
+            .whereIn('condition', ['live', 'binned']),
+        )
+      const rows = await findings.orderBy('id').limit(CHUNK).select('id')
+      const some = rows.map((row) => Number(row.id))
+      await restand(trx, jobId, category, some)
+      return some
+    })
     if (ids.length < CHUNK) return
     after = ids.at(-1) as number
   }

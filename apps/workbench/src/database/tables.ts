@@ -309,6 +309,11 @@ export interface RegularCopiesTable {
   created_at: Date
 }
 
+export interface CategoryLocksTable {
+  job_id: JobId
+  category: CategoryId
+}
+
 declare module 'knex/types/tables.js' {
   interface Tables {
     jobs: JobsTable
@@ -334,5 +339,6 @@ declare module 'knex/types/tables.js' {
     copy_places: CopyPlacesTable
     copy_tasks: CopyTasksTable
     regular_copies: RegularCopiesTable
+    category_locks: CategoryLocksTable
   }
 }

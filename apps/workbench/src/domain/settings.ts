@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { MOST_READS_AT_ONCE } from './reads-at-once.js'
 
 // A path from the root on: /…, C:\\… or \\\\server\\….
 const folder = z
@@ -29,5 +30,7 @@ export const settings = z.object({
   /** Folders below which handovers may be written. */
   allowedRoots: z.array(folder).min(1, 'at least one folder for handovers').max(50),
   shop: shop.default(NO_SHOP),
+  /** How many sources are read at once; null: as many as suit this computer. */
+  readsAtOnce: z.number().int().min(1).max(MOST_READS_AT_ONCE).nullable().default(null),
 })
 export type Settings = z.output<typeof settings>

@@ -2,7 +2,7 @@ import { constants, hostname, setPriority } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { readConfig } from '../config.js'
 import { actingFor } from '../database/acting.js'
-import { askedBy, claimWork, releaseDead } from '../database/claims.js'
+import { askedBy, claimRead, claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { followBay } from '../services/bay-rules.js'
 import { runCopyTask } from '../services/copying.js'
@@ -11,6 +11,7 @@ import { askServerForKeys } from '../services/keyring.js'
 import { resumeReturned } from '../services/presence.js'
 import { runRead } from '../services/reading.js'
 import { followRegularCopies } from '../services/regular-copies.js'
+import { READ_BESIDE, ReadersBeside, readBeside } from './beside.js'
 import { endingSignal, IDLE_MS, work } from './loop.js'
 import { ONE_PACKAGE, PackageProcesses, writeOnePackage } from './packages.js'
 
@@ -22,16 +23,36 @@ setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 const ending = endingSignal()
 
-async function readOnce(db: Db, worker: string): Promise<boolean> {
-  const read = await claimWork(db, 'reads', worker)
-  if (read !== undefined) {
+const beside = new ReadersBeside(ending)
+let reading = false
+
+/** Reads the next source that waits. @returns whether there was one */
+async function readNext(db: Db, worker: string): Promise<boolean> {
+  const read = await claimRead(db, worker)
+  if (read === undefined) return false
+  reading = true
+  try {
     await actingFor(await askedBy(db, 'reads', read), () => runRead(db, read, ending))
+  } finally {
+    reading = false
+  }
+  return true
+}
+
+async function readOnce(db: Db, worker: string): Promise<boolean> {
+  if (await readNext(db, worker)) {
     worked = Date.now()
     return true
   }
   await lookForReturned(db)
   // What nobody waits for is done when there is nothing else to do.
-  return !packages.writing && Date.now() - worked > QUIET_MS && fingerprintSome(db, ending)
+  const mayRest = !packages.writing && !beside.any && Date.now() - worked > QUIET_MS
+  return mayRest && fingerprintSome(db, ending)
+}
+
+async function besideOnce(db: Db): Promise<boolean> {
+  await beside.look(db, reading)
+  return false
 }
 
 async function copyOnce(db: Db, worker: string): Promise<boolean> {
@@ -89,6 +110,7 @@ async function workAtAll(db: Db): Promise<void> {
   // A worker's name ends with the process that it is.
   await Promise.all([
     work(db, `${hostname()}:${process.pid}`, ending, readOnce),
+    work(db, `${hostname()}:besides:${process.pid}`, ending, besideOnce),
     work(db, `${hostname()}:packages:${process.pid}`, ending, packageOnce),
     work(db, `${hostname()}:copies:${process.pid}`, ending, copyOnce),
     work(db, `${hostname()}:bay:${process.pid}`, ending, bayOnce),
@@ -97,10 +119,12 @@ async function workAtAll(db: Db): Promise<void> {
 
 /** The server brings the database to its newest version; started together, we may be first. */
 async function waitForSchema(db: Db): Promise<void> {
-  while (!ending.aborted && !(await db.schema.hasTable('regular_copies').catch(() => false))) await sleep(IDLE_MS)
+  while (!ending.aborted && !(await db.schema.hasTable('category_locks').catch(() => false))) await sleep(IDLE_MS)
 }
 
 askServerForKeys()
 const db = connect(readConfig().databaseUrl)
-await (process.argv[2] === ONE_PACKAGE ? writeOnePackage(db, ending) : workAtAll(db))
+if (process.argv[2] === ONE_PACKAGE) await writeOnePackage(db, ending)
+else if (process.argv[2] === READ_BESIDE) await readBeside(db, ending, readNext)
+else await workAtAll(db)
 await db.destroy()

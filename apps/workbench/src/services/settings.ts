@@ -1,10 +1,12 @@
 import { realpath, stat } from 'node:fs/promises'
+import { availableParallelism } from 'node:os'
 import { resolve, sep } from 'node:path'
 import { readConfig } from '../config.js'
 import type { Db } from '../database/connection.js'
 import { changeSetting, loadSetting } from '../database/jobs.js'
 import { AppError } from '../domain/errors.js'
-import { NO_SHOP, type Settings, settings as settingsSchema } from '../domain/settings.js'
+import { MOST_BY_ITSELF } from '../domain/reads-at-once.js'
+import { type Settings, settings as settingsSchema } from '../domain/settings.js'
 import { shown } from './media-pool.js'
 import { versionOf } from './versions.js'
 
@@ -16,8 +18,12 @@ export const loadSettings = async (db: Db): Promise<Settings> => settingsIn(awai
 function settingsIn(value: unknown): Settings {
   const saved = settingsSchema.safeParse(value)
   const { searchFolders, allowedRoots } = readConfig()
-  return saved.success ? saved.data : { searchFolders, allowedRoots, shop: NO_SHOP }
+  return saved.success ? saved.data : settingsSchema.parse({ searchFolders, allowedRoots })
 }
+
+/** How many sources are read at once. */
+export const readsAtOnce = async (db: Db): Promise<number> =>
+  (await loadSettings(db)).readsAtOnce ?? Math.min(availableParallelism(), MOST_BY_ITSELF)
 
 /** The settings with their version. */
 export async function versionedSettings(db: Db): Promise<{ settings: Settings; version: string }> {

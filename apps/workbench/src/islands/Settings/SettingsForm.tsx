@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react'
 import { ask, RequestError, wordsOf } from '../../api/client'
 import { Island } from '../../components/Island'
+import { MOST_READS_AT_ONCE } from '../../domain/reads-at-once'
 import type { Settings } from '../../domain/settings'
 import { ShopFields } from './ShopFields'
 
@@ -31,9 +32,10 @@ function Form({ settings, version }: SavedSettings) {
   const [searchFolders, setSearchFolders] = useState(settings.searchFolders.join('\n'))
   const [allowedRoots, setAllowedRoots] = useState(settings.allowedRoots.join('\n'))
   const [shop, setShop] = useState(settings.shop)
+  const [readsAtOnce, setReadsAtOnce] = useState(settings.readsAtOnce)
   const [result, setResult] = useState<Result>(null)
   const save = async () => {
-    const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots), shop }
+    const mine = { searchFolders: linesOf(searchFolders), allowedRoots: linesOf(allowedRoots), shop, readsAtOnce }
     try {
       seen.current = (await ask('PUT /api/settings', { body: mine, version: seen.current })).version
       setResult({ kind: 'saved' })
@@ -53,6 +55,7 @@ function Form({ settings, version }: SavedSettings) {
     setSearchFolders(theirs.settings.searchFolders.join('\n'))
     setAllowedRoots(theirs.settings.allowedRoots.join('\n'))
     setShop(theirs.settings.shop)
+    setReadsAtOnce(theirs.settings.readsAtOnce)
     setResult(null)
   }
   return (
@@ -69,6 +72,7 @@ function Form({ settings, version }: SavedSettings) {
         value={allowedRoots}
         change={setAllowedRoots}
       />
+      <ReadsAtOnce value={readsAtOnce} change={setReadsAtOnce} />
       <ShopFields shop={shop} change={setShop} />
       {result?.kind === 'crossed' && <Crossed theirs={result.theirs} settle={settle} />}
       <div className="flex items-center gap-4">
@@ -92,7 +96,7 @@ function Crossed({
   theirs: SavedSettings
   settle: (theirs: SavedSettings, whose: 'mine' | 'theirs') => void
 }) {
-  const { searchFolders, allowedRoots, shop } = theirs.settings
+  const { searchFolders, allowedRoots, shop, readsAtOnce } = theirs.settings
   return (
     <section aria-label="Two versions of the settings" className="notice notice-bad" role="alert">
       <p className="mb-2 font-semibold">
@@ -103,6 +107,8 @@ function Crossed({
         <dd className="font-mono text-sm whitespace-pre-line">{searchFolders.join('\n') || 'none'}</dd>
         <dt>Folders for handovers</dt>
         <dd className="font-mono text-sm whitespace-pre-line">{allowedRoots.join('\n')}</dd>
+        <dt>Sources read at once</dt>
+        <dd>{readsAtOnce ?? BY_ITSELF}</dd>
         <dt>Head of the papers</dt>
         <dd className="text-sm whitespace-pre-line">
           {[shop.name, shop.address, shop.mark ? 'with a mark' : ''].filter(Boolean).join('\n') || 'none'}
@@ -117,6 +123,30 @@ function Crossed({
         </button>
       </div>
     </section>
+  )
+}
+
+const BY_ITSELF = 'as many as suit this computer'
+const NUMBERS = Array.from({ length: MOST_READS_AT_ONCE }, (_, i) => i + 1)
+
+function ReadsAtOnce({ value, change }: { value: number | null; change: (value: number | null) => void }) {
+  return (
+    <label className="block">
+      <span className="mb-1 block">
+        <span className="font-semibold">Sources read at once</span>{' '}
+        <span className="text-sm text-soft">each takes a processor and some 300 MB of memory; others wait</span>
+      </span>
+      <select
+        className="field w-auto"
+        value={value ?? ''}
+        onChange={({ target }) => change(target.value === '' ? null : Number(target.value))}
+      >
+        <option value="">{BY_ITSELF}</option>
+        {NUMBERS.map((number) => (
+          <option key={number}>{number}</option>
+        ))}
+      </select>
+    </label>
   )
 }
 
