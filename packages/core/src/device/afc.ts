@@ -146,6 +146,8 @@ export class AfcClient {
   async #ask(operation: number, args: Uint8Array): Promise<Answer> {
     const packet = ++this.#packet
     const sent = send(this.#reader.stream, afcPacket(operation, packet, args))
+    // It may fail while the answer before is still waited for, when nobody looks at it yet.
+    sent.catch(() => {})
     const answer = this.#last.then(() => sent).then(() => this.#answer(packet))
     this.#last = answer.catch(() => {})
     return answer
