@@ -1,7 +1,6 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Condition, Sighting } from '@lumbrin/core/categories/types'
 import { describe, expect, inject, it } from 'vitest'
-import type { Db } from '../../apps/workbench/src/database/connection.js'
 import { asId } from '../../apps/workbench/src/database/json.js'
 import { listSources } from '../../apps/workbench/src/database/sources.js'
 import { restandCategory } from '../../apps/workbench/src/database/standings.js'
@@ -15,7 +14,7 @@ import { openJob } from '../../apps/workbench/src/services/jobs.js'
 import { previewRemoval, removeLeftOver, removeSource } from '../../apps/workbench/src/services/removing.js'
 import { demoBackup } from '../setup/fixtures.js'
 import { insertMadeSource, readMade } from '../setup/made-source.js'
-import { workbenchWith } from './workbench.js'
+import { claimsIn, workbenchWith } from './workbench.js'
 
 /** States of one device. The third is a plain backup of a system that keeps calls in encrypted ones only. */
 const DATES = ['2026-01-01', '2026-03-01', '2026-06-01', '2026-08-01', '2026-11-01']
@@ -99,13 +98,6 @@ function sighting(category: CategoryId, name: string, letter: string): Sighting 
   }
 }
 
-const shownIn = (db: Db, jobId: JobId) =>
-  db('findings')
-    .where({ job_id: jobId })
-    .orderBy('category')
-    .orderBy('identity')
-    .select('category', 'identity', 'standing', 'title', 'text', 'sighting_count', 'lost_after', 'lost_before')
-
 describe('forty items over five sources', () => {
   let bench: Awaited<ReturnType<typeof workbenchWith>>
   let ids: SourceId[]
@@ -149,7 +141,7 @@ describe('forty items over five sources', () => {
     const readAll = async (read: (jobId: JobId) => Promise<unknown>) => {
       const { id } = await openJob(db, briefSchema.parse({ owner: 'Odile Varga' }))
       await read(id)
-      return shownIn(db, id)
+      return claimsIn({ db, jobId: id })
     }
     const one = await readAll(async (jobId) => {
       for (const at of DATES.keys()) await readOne(at, { db, jobId })
@@ -185,7 +177,7 @@ describe('forty items over five sources', () => {
       // What is behind the answer is done by whoever comes first: this, or the next start.
       await removeLeftOver(db)
       const without = await jobWith(all.filter((at) => at !== gone))
-      expect(await shownIn(db, jobId)).toEqual(await shownIn(db, without.jobId))
+      expect(await claimsIn({ db, jobId })).toEqual(await claimsIn({ db, jobId: without.jobId }))
       expect(findings).toBe(
         ITEMS.filter(([, , shown]) => [...shown].every((one, at) => (one !== '.') === (at === gone))).length,
       )

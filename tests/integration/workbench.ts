@@ -30,7 +30,7 @@ async function makeTables(db: Db): Promise<void> {
   })
 }
 
-/** A database of its own, with nothing in it, that goes at the end: of the test, where nothing else is said. */
+/** An empty database, dropped when the test ends, or when `atEnd` says. */
 export async function emptyDatabase(
   serverUrl: string,
   atEnd: AtEnd = onTestFinished,
@@ -87,6 +87,14 @@ export async function workbenchWithTray(
   await addToTray(bench.db, bench.jobId, ids)
   return { ...bench, root: process.env.LUMBRIN_ROOTS ?? '', ids }
 }
+
+/** What is claimed of each finding of a job and what it shows, in an order that does not depend on how it was read. */
+export const claimsIn = ({ db, jobId }: Pick<Workbench, 'db' | 'jobId'>) =>
+  db('findings')
+    .where({ job_id: jobId })
+    .orderBy('category')
+    .orderBy('identity')
+    .select('category', 'identity', 'standing', 'title', 'text', 'sighting_count', 'lost_after', 'lost_before')
 
 /** The background process as it runs in real use; killed with SIGKILL, at the latest when the test ends. */
 export function startReader(bench: Workbench): { kill(): Promise<unknown> } {

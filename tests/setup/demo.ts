@@ -10,7 +10,7 @@ declare module 'vitest' {
   }
 }
 
-// Each project of tests sets itself up in this process, and has modules of its own.
+// Each project of Vitest runs this in the same process, but loads its modules anew: a variable would not be shared.
 const MADE = 'LUMBRIN_TEST_SOURCES'
 
 /** A small version of the demo's sources, built once for all tests that read one. */

@@ -13,7 +13,7 @@ import { onTestFinished } from 'vitest'
 /** Takes what is to be done when something ends: a test, or all tests of a file. */
 export type AtEnd = (work: () => void | Promise<void>) => void
 
-/** A folder that goes at the end: of the test, where nothing else is said. */
+/** A temporary folder, deleted when the test ends, or when `atEnd` says. */
 export function scratchFolder(atEnd: AtEnd = onTestFinished): string {
   const folder = mkdtempSync(join(tmpdir(), 'lumbrin-case-'))
   atEnd(() => rmSync(folder, { recursive: true, force: true }))

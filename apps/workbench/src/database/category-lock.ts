@@ -1,14 +1,12 @@
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Knex } from 'knex'
 import type { JobId } from '../domain/ids.js'
-import { type Db, transact } from './connection.js'
-
-// Each statement sees what others have committed by then, as the rows do that are looked at once the lock is held.
-const LATEST: Knex.TransactionConfig = { isolationLevel: 'read committed' }
+import { type Db, transactLatest } from './connection.js'
 
 /**
- * A transaction that changes findings of a category of a job. Two of them follow each other, so that each works with all that
- * the one before stored: sources of one job are read side by side.
+ * A transaction that changes findings of one category of a job. Two such transactions run one after the other, so that the
+ * second sees all that the first stored, also when several sources of the job are being read at once. Where the category is
+ * known only inside a transaction, `lockCategory` is called in `transactLatest` before what will be changed is read.
  */
 export const transactInCategory = <T>(
   db: Db,
@@ -20,12 +18,8 @@ export const transactInCategory = <T>(
     return work(trx)
   })
 
-/** The same where the category shows only inside: `lockCategory` is called there before anything is changed. */
-export const transactLatest = <T>(db: Db, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> =>
-  transact(db, work, LATEST)
-
-/** Waits for whoever changes findings of the category, and keeps others from it until the transaction ends. */
+/** Locks a category of a job until the transaction ends; waits while another transaction holds it. */
 export async function lockCategory(trx: Db, jobId: JobId, category: CategoryId): Promise<void> {
-  // Makes the row or changes nothing in it; either way the row is locked.
+  // Inserts the row, or updates it to what it is; either way InnoDB holds its exclusive lock.
   await trx('category_locks').insert({ job_id: jobId, category }).onConflict().merge(['category'])
 }

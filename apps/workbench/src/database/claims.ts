@@ -1,6 +1,6 @@
 import type { Knex } from 'knex'
 import type { CopyTaskId, HandoverId, ReadId } from '../domain/ids.js'
-import { type Db, transact } from './connection.js'
+import { type Db, transactLatest } from './connection.js'
 import { asId } from './json.js'
 import type { Claimable } from './tables.js'
 
@@ -22,9 +22,9 @@ const SILENT_SECONDS = 20
  * whoever takes it over ends it.
  */
 export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T] | undefined> {
-  return transact(db, async (trx) => {
+  return transactLatest(db, async (trx) => {
     const row = await waiting(trx, table).forUpdate().skipLocked().first('id')
-    if (!row) return undefined
+    if (!row || (table === 'reads' && !(await hasDeviceForItself(trx, asId<ReadId>(row.id))))) return undefined
     const started = table === 'reads' ? { started_at: trx.raw('COALESCE(started_at, UTC_TIMESTAMP(3))') } : {}
     const state = trx.raw("IF(state = 'stopping', 'stopping', 'running')")
     await trx<Claimable>(table)
@@ -32,17 +32,6 @@ export async function claimWork<T extends WorkTable>(db: Db, table: T, worker: s
       .update({ state, claimed_by: worker, heartbeat_at: trx.raw('UTC_TIMESTAMP(3)'), ...started })
     return asId<WorkId[T]>(row.id)
   })
-}
-
-/** Claims a read. Undefined: none waits that may begin now. */
-export async function claimRead(db: Db, worker: string): Promise<ReadId | undefined> {
-  const id = await claimWork(db, 'reads', worker)
-  if (id === undefined) return undefined
-  // Two claimed reads of one device at the same moment: the older one goes on.
-  const older = await readsOfSameDevice(db, id).where('going.id', '<', id).first()
-  if (!older) return id
-  await release(db, 'reads', worker)
-  return undefined
 }
 
 /** The piece of work that `claimWork` would claim. */
@@ -66,7 +55,9 @@ const waiting = (db: Db, table: WorkTable) => {
   return due.orderBy('id')
 }
 
-/** Other reads that go on of the attached device which a read is of. A device serves one at a time. */
+const UNIQUE_ID = "JSON_VALUE(info, '$.uniqueId')"
+
+/** Other reads that are going on of the attached device which a read is of. A device serves one read at a time. */
 const readsOfSameDevice = (db: Db, id: Knex.Ref<string, { [alias: string]: string }> | ReadId) =>
   db
     .from('reads as own')
@@ -82,6 +73,22 @@ const readsOfSameDevice = (db: Db, id: Knex.Ref<string, { [alias: string]: strin
     .whereIn('going.state', ['running', 'stopping'])
     .whereRaw('going.id <> own.id')
     .select('going.id')
+
+/**
+ * Whether no other read of the same device is going on. Locks the device's rows until the transaction ends, so that of two
+ * workers which claim reads of one device at the same moment the second sees what the first has claimed.
+ */
+async function hasDeviceForItself(trx: Db, id: ReadId): Promise<boolean> {
+  const own = trx('reads').join('sources', 'sources.id', 'reads.source_id').where('reads.id', id)
+  const source = await own.first('sources.kind', trx.raw(`${UNIQUE_ID} AS unique_id`))
+  if (source?.kind !== 'device') return true
+  await trx('sources')
+    .where({ kind: 'device' })
+    .whereRaw(`${UNIQUE_ID} = ?`, [source.unique_id])
+    .forUpdate()
+    .select('id')
+  return (await readsOfSameDevice(trx, id).first()) === undefined
+}
 
 /** The ids of the work that a worker has claimed and not ended. */
 export async function claimedBy<T extends WorkTable>(db: Db, table: T, worker: string): Promise<WorkId[T][]> {

@@ -64,6 +64,13 @@ export async function transact<T>(
     }
 }
 
+/**
+ * The same, where each statement sees what other transactions have committed by then. Under MariaDB's default (repeatable
+ * read) all of them would see the state of the first one, which may be from before a lock was obtained.
+ */
+export const transactLatest = <T>(db: Db, work: (trx: Knex.Transaction) => Promise<T>): Promise<T> =>
+  transact(db, work, { isolationLevel: 'read committed' })
+
 /** Runs `INSERT … RETURNING`, which Knex does not offer for MariaDB. @returns the named columns of each inserted row */
 export async function insertReturning<Row>(
   trx: Db,

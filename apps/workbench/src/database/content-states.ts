@@ -3,8 +3,8 @@ import { type ContentState, RETRIABLE } from '@lumbrin/core/categories/content-s
 import type { CategoryId } from '@lumbrin/core/categories/registry'
 import type { Sighting } from '@lumbrin/core/categories/types'
 import type { JobId, SourceId } from '../domain/ids.js'
-import { lockCategory, transactLatest } from './category-lock.js'
-import type { Db } from './connection.js'
+import { lockCategory } from './category-lock.js'
+import { type Db, transactLatest } from './connection.js'
 import { parsed } from './json.js'
 import { restand } from './standings.js'
 

@@ -1,8 +1,9 @@
+import type { CategoryId } from '@lumbrin/core/categories/registry'
 import { digest } from '@lumbrin/core/io/hash'
 import { AppError } from '../domain/errors.js'
 import type { FindingId, JobId, SightingId } from '../domain/ids.js'
-import { lockCategory, transactLatest } from './category-lock.js'
-import type { Db } from './connection.js'
+import { lockCategory } from './category-lock.js'
+import { type Db, transactLatest } from './connection.js'
 import { asId } from './json.js'
 import { appendLog } from './log.js'
 import { dropEmpty, inheritTray } from './merging.js'
@@ -11,6 +12,7 @@ import { restand } from './standings.js'
 /** Takes a sighting out of a finding that it does not belong to: it becomes a finding of its own, whose id comes back. */
 export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ id: FindingId; jobId: JobId }> {
   return transactLatest(db, async (trx) => {
+    await lockCategoryOf(trx, 'sightings', sightingId)
     const sighting = await trx('sightings')
       .join('findings', 'findings.id', 'sightings.finding_id')
       .where('sightings.id', sightingId)
@@ -23,7 +25,6 @@ export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ i
       `split:${sighting.source_id}:${sighting.category}:${sighting.pass}:${sighting.ordinal}`,
     )
     const { job_id, category, title, text, happened_at, bytes, conversation } = sighting
-    await lockCategory(trx, job_id, category)
     const [inserted] = await trx('findings').insert({
       ...{ job_id, category, identity, standing: 'partial', title, text, happened_at, bytes, conversation },
     })
@@ -36,14 +37,22 @@ export async function splitSighting(db: Db, sightingId: SightingId): Promise<{ i
   })
 }
 
+/** Locks the category that a finding or a sighting belongs to, which never changes; nothing where it is gone. */
+async function lockCategoryOf(trx: Db, table: 'findings' | 'sightings', id: FindingId | SightingId): Promise<void> {
+  const row: { job_id: JobId; category: CategoryId } | undefined = await trx(table)
+    .where('id', id)
+    .first('job_id', 'category')
+  if (row) await lockCategory(trx, row.job_id, row.category)
+}
+
 /** Makes two findings one; later sources of either go to it. @throws AppError where they cannot be joined */
 export async function joinFindings(db: Db, keptId: FindingId, otherId: FindingId): Promise<JobId> {
   return transactLatest(db, async (trx) => {
+    await lockCategoryOf(trx, 'findings', keptId)
     const [kept, other] = await Promise.all([keptId, otherId].map((id) => trx('findings').where({ id }).first()))
     if (!kept || !other || keptId === otherId) throw new AppError('not-found', 'Name two findings that are there.')
     if (kept.job_id !== other.job_id || kept.category !== other.category)
       throw new AppError('conflict', 'Only findings of one job and one category can be joined.')
-    await lockCategory(trx, kept.job_id, kept.category)
     const place = { job_id: kept.job_id, category: kept.category }
     await trx('identity_aliases')
       .where({ ...place, joined_to: other.identity })

@@ -16,7 +16,7 @@ export function endingSignal(): AbortSignal {
 /**
  * Claims work and does it, one piece after the other, until `ending` is aborted.
  * @param worker the name under which work is claimed
- * @param workOnce claims one piece and does it; false: none was waiting
+ * @param workOnce claims one piece of work and does it. @returns false when none was queued
  */
 export async function work(
   db: Db,

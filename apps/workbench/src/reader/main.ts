@@ -2,7 +2,7 @@ import { constants, hostname, setPriority } from 'node:os'
 import { setTimeout as sleep } from 'node:timers/promises'
 import { readConfig } from '../config.js'
 import { actingFor } from '../database/acting.js'
-import { askedBy, claimRead, claimWork, releaseDead } from '../database/claims.js'
+import { askedBy, claimWork, releaseDead } from '../database/claims.js'
 import { connect, type Db } from '../database/connection.js'
 import { followBay } from '../services/bay-rules.js'
 import { runCopyTask } from '../services/copying.js'
@@ -28,7 +28,7 @@ let reading = false
 
 /** Reads the next source that waits. @returns whether there was one */
 async function readNext(db: Db, worker: string): Promise<boolean> {
-  const read = await claimRead(db, worker)
+  const read = await claimWork(db, 'reads', worker)
   if (read === undefined) return false
   reading = true
   try {
@@ -51,7 +51,7 @@ async function readOnce(db: Db, worker: string): Promise<boolean> {
 }
 
 async function besideOnce(db: Db): Promise<boolean> {
-  await beside.look(db, reading)
+  await beside.adjust(db, reading)
   return false
 }
 
@@ -110,7 +110,7 @@ async function workAtAll(db: Db): Promise<void> {
   // A worker's name ends with the process that it is.
   await Promise.all([
     work(db, `${hostname()}:${process.pid}`, ending, readOnce),
-    work(db, `${hostname()}:besides:${process.pid}`, ending, besideOnce),
+    work(db, `${hostname()}:children:${process.pid}`, ending, besideOnce),
     work(db, `${hostname()}:packages:${process.pid}`, ending, packageOnce),
     work(db, `${hostname()}:copies:${process.pid}`, ending, copyOnce),
     work(db, `${hostname()}:bay:${process.pid}`, ending, bayOnce),
@@ -125,6 +125,6 @@ async function waitForSchema(db: Db): Promise<void> {
 askServerForKeys()
 const db = connect(readConfig().databaseUrl)
 if (process.argv[2] === ONE_PACKAGE) await writeOnePackage(db, ending)
-else if (process.argv[2] === READ_BESIDE) await readBeside(db, ending, readNext)
+else if (process.argv[2] === READ_BESIDE) await readBeside(ending, (worker) => readNext(db, worker))
 else await workAtAll(db)
 await db.destroy()

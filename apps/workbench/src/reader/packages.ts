@@ -1,13 +1,12 @@
-import { type ChildProcess, fork } from 'node:child_process'
 import { once } from 'node:events'
-import { hostname } from 'node:os'
 import { actingFor } from '../database/acting.js'
 import { askedBy, claimedBy, claimWork, nextWork, releaseOwn } from '../database/claims.js'
-import { type Db, isConnectionLoss } from '../database/connection.js'
+import type { Db } from '../database/connection.js'
 import { findHandover } from '../database/handovers.js'
 import type { HandoverId } from '../domain/ids.js'
 import { log } from '../log.js'
 import { endDied, runHandover } from '../services/handing-over.js'
+import { childWorker, startChild, workAsChild } from './child.js'
 
 /** The command-line argument with which this program writes one package and exits. */
 export const ONE_PACKAGE = 'one-package'
@@ -21,7 +20,7 @@ const SEMI_SPACE_MB = 8
 const SECOND_TRY_MB = 2048
 const MOST_DEATHS = 2
 
-const workerOf = ({ pid }: { pid?: number | undefined }) => `${hostname()}:package:${pid}`
+const KIND = 'package'
 
 /**
  * Has packages written by child processes, one at a time, each with a limit on its memory. A package whose process dies is
@@ -54,19 +53,19 @@ export class PackageProcesses {
 
   /** Runs one child process to its end. @returns its name as a worker, and how it died if it did */
   async #write(heapMegabytes: number): Promise<{ worker: string; died: string | undefined }> {
-    const child = forked(heapMegabytes)
-    const stop = () => void child.kill('SIGTERM')
-    this.ending.addEventListener('abort', stop)
-    try {
-      const [code, signal] = await once(child, 'exit')
-      const died = code === 0 || this.ending.aborted ? undefined : (signal ?? `code ${code}`)
-      return { worker: workerOf(child), died }
-    } finally {
-      this.ending.removeEventListener('abort', stop)
-    }
+    const child = startChild(ONE_PACKAGE, this.ending, [
+      `--max-old-space-size=${heapMegabytes}`,
+      `--max-semi-space-size=${SEMI_SPACE_MB}`,
+    ])
+    const [code, signal] = await once(child, 'exit')
+    const died = code === 0 || this.ending.aborted ? undefined : (signal ?? `code ${code}`)
+    return { worker: childWorker(KIND, child), died }
   }
 
-  /** Returns to the queue what the last process still claims, or fails it. Without the database, the next call does. */
+  /**
+   * If the last process exited without ending its package: returns that to the queue, or after too many deaths fails it.
+   * When the database is away this throws, and the next call tries again.
+   */
   async #settleLast(db: Db): Promise<void> {
     if (!this.#last) return
     const { worker, died } = this.#last
@@ -81,24 +80,9 @@ export class PackageProcesses {
   }
 }
 
-/** Starts this same program as a child process that writes one package. */
-const forked = (heapMegabytes: number): ChildProcess =>
-  fork(process.argv[1] ?? '', [ONE_PACKAGE], {
-    execArgv: [...process.execArgv, `--max-old-space-size=${heapMegabytes}`, `--max-semi-space-size=${SEMI_SPACE_MB}`],
-  })
-
-/** Writes one waiting package in a child process of the reader, which returns to the queue what is not ended here. */
-export async function writeOnePackage(db: Db, ending: AbortSignal): Promise<void> {
-  // When the reader dies, this process dies with it: the next reader begins the package again.
-  process.once('disconnect', () => process.exit(1))
-  if (!process.connected) return
-  try {
-    const id = await claimWork(db, 'handovers', workerOf(process))
+/** Writes one queued package as a child process of the reader. */
+export const writeOnePackage = (db: Db, ending: AbortSignal): Promise<void> =>
+  workAsChild(async () => {
+    const id = await claimWork(db, 'handovers', childWorker(KIND, process))
     if (id !== undefined) await actingFor(await askedBy(db, 'handovers', id), () => runHandover(db, id, ending))
-  } catch (thrown) {
-    if (!isConnectionLoss(thrown)) throw thrown
-    log.error({ err: thrown }, 'a package was broken off')
-  }
-  process.removeAllListeners('disconnect')
-  process.disconnect()
-}
+  })

@@ -13,27 +13,27 @@ export function MessageFiles({ files }: { files: readonly SiteFile[] }) {
   ))
 }
 
-function OneFile({ file: { name, mime, place, preview } }: { file: SiteFile }) {
+function OneFile({ file }: { file: SiteFile }) {
+  const { name, place } = file
   if (place === null) return <span className="text-soft">{name || 'A file'} (its content is not in the package)</span>
-  const address = linkTo(place)
-  if (mime.startsWith('audio/'))
-    return (
-      <>
-        {/* biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions */}
-        <audio controls preload="none" src={address} className="max-w-full" />
-        <InPart place={place} />
-      </>
-    )
   return (
     <>
-      <a href={address} className="underline">
-        {preview ? (
-          <img src={linkTo(preview)} alt={name} loading="lazy" className="h-40 rounded-sm object-cover" />
-        ) : (
-          name
-        )}
-      </a>
+      <Content file={file} address={linkTo(place)} />
       <InPart place={place} />
     </>
+  )
+}
+
+function Content({ file: { name, mime, preview }, address }: { file: SiteFile; address: string }) {
+  // biome-ignore lint/a11y/useMediaCaption: what was recorded has no captions
+  if (mime.startsWith('audio/')) return <audio controls preload="none" src={address} className="max-w-full" />
+  return (
+    <a href={address} className="underline">
+      {preview ? (
+        <img src={linkTo(preview)} alt={name} loading="lazy" className="h-40 rounded-sm object-cover" />
+      ) : (
+        name
+      )}
+    </a>
   )
 }

@@ -5,7 +5,7 @@ import { escapeHtml, page } from './html.js'
 /**
  * The page at the top of a part that is not the first: says what lies here, and how all of it is looked at. Its name is no
  * other part's, so that nothing is overwritten where parts are laid together.
- * @param entry the page of the first part by which the package is looked at, from its top
+ * @param entry the file in the first part to open first, as a path from the top of that part
  */
 export function partPage({
   title,

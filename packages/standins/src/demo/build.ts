@@ -36,9 +36,9 @@ export interface DemoSize {
 
 export const FULL_DEMO: DemoSize = { messages: 2200, lostMessages: 240, pictures: 300, items: 90, rounds: 4_000_000 }
 
-/** The demo's sizes by their names. */
+/** How much the demo's sources hold, by the name given on the command line. */
 export const DEMO_SIZES = {
-  /** For tests that walk the whole way of every kind of source. */
+  /** Made in seconds, for tests that take every kind of source from its reading to a package. */
   small: { messages: 700, lostMessages: 160, pictures: 60, items: 40, rounds: 20_000 },
   full: FULL_DEMO,
   /** A phone that was used much: for looking at how the application bears it. */
